@@ -19,7 +19,7 @@ from dramok.core.balance.comparable import comparables
 from dramok.core.balance.dominance import dominated
 from dramok.core.balance.implied.implied_worths import implied
 from dramok.core.balance.measured.lift import measured
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.balance.batch_orders import Playing
 from dramok.services.balance.measurement import measure, order_of
 from dramok.services.balance.sweeps import SweepAsked, WorthAsked, sweep, sweep_worth, what_if
@@ -124,8 +124,8 @@ def questions(game: GameSnapshot) -> None:
 def without_playing(folder: Path) -> None:
     took = {}
     for number in (1_000, 10_000):
-        desk = large_game(folder / f"{number}.db", number)
-        game = desk.game(LARGE)
+        workspace = large_game(folder / f"{number}.db", number)
+        game = workspace.game(LARGE)
         cards = list(game.cards.values())
         times = []
         for _ in range(3):
@@ -138,7 +138,7 @@ def without_playing(folder: Path) -> None:
             begun = time.perf_counter()
             implied(cards, game.rulebook, game.prices)
             print(f"implied worths of 1,000 cards: {1000 * (time.perf_counter() - begun):.0f} ms (wanted 300)")
-        desk.close()
+        workspace.close()
     print(f"dominance of 1,000 cards: {1000 * took[1_000]:.0f} ms (wanted 300); of 10,000 {took[10_000] / took[1_000]:.1f} x as long (wanted 11)")
 
 
@@ -169,15 +169,15 @@ def cluster(game: GameSnapshot) -> None:
 def run() -> None:
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        desk = open_desk(folder / "demo.db")
-        game = desk.game(SEASON)
+        workspace = open_workspace(folder / "demo.db")
+        game = workspace.game(SEASON)
         planted(game)
         coverage()
         fits(game)
         questions(game)
         without_playing(folder)
         cluster(game)
-        desk.close()
+        workspace.close()
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ import numpy as np
 
 from dramok.core.balance.measured.lift import Measured, measured
 from dramok.core.decks.sampling import DeckKind, dealt, deck_kind
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.balance.batch_orders import pool
 from dramok.services.play.simulation import MADE
 from dramok.workers.batches import counted, made_pairs
@@ -23,11 +23,11 @@ CARDS_SPREAD, DECK_SPREAD, FIRST = 0.12, 0.35, 0.6
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        desk = open_desk(Path(folder) / "coverage.db")
-        game = desk.game("ribbon-season")
+        workspace = open_workspace(Path(folder) / "coverage.db")
+        game = workspace.game("ribbon-season")
         cards = pool(game)
         kind = deck_kind(cards, game.rulebook, game.formats[0])
-        desk.close()
+        workspace.close()
     assert kind is not None
     for made in (False, True):
         for games in (5_000, 20_000):

@@ -15,7 +15,7 @@ import httpx
 from bench.served import Server
 from dramok.core.engine import Program, compile_program, start
 from dramok.core.engine.match_batch import seed_of
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.games.demo_world import fill
 from dramok.services.play.simulation import SimulationAsked, simulate
 from dramok.workers.compile_cache import can_compile, is_warm
@@ -28,10 +28,10 @@ SLOW = 40
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        desk = open_desk(Path(folder) / "engine.db")
-        fill(desk, (GAME,))
-        game = desk.game(GAME)
-        desk.close()
+        workspace = open_workspace(Path(folder) / "engine.db")
+        fill(workspace, (GAME,))
+        game = workspace.game(GAME)
+        workspace.close()
     print("cold" if can_compile() and not is_warm() else "warm")
     one = simulate(game, SimulationAsked(GAMES, 7, threads=1))
     two = simulate(game, SimulationAsked(GAMES, 7, threads=2))
@@ -106,9 +106,9 @@ def _objects(program: Program, decks: list[list[int]], pairs: list[list[int]]) -
 def _served() -> None:
     """A duel against the plain player, over HTTP: what a decision takes until its answer is read."""
     with tempfile.TemporaryDirectory() as folder:
-        desk = open_desk(Path(folder) / "served.db")
-        fill(desk, (GAME,))
-        desk.close()
+        workspace = open_workspace(Path(folder) / "served.db")
+        fill(workspace, (GAME,))
+        workspace.close()
         server = Server(Path(folder) / "served.db")
         try:
             took: list[float] = []

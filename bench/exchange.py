@@ -14,12 +14,12 @@ from pathlib import Path
 from typing import Any
 
 from bench.imports import sheet
-from dramok.services import Desk, open_desk
+from dramok.services import Workspace, open_workspace
 from dramok.services.cards.cells import CellEdit, write_cells
-from dramok.services.faces.pictures import bring_pictures
+from dramok.services.faces.pictures import add_pictures
 from dramok.services.files.archive import archive
 from dramok.services.files.exports import export_table
-from dramok.services.files.sheet_import import Making, Order, plan_import, take_import
+from dramok.services.files.sheet_import import Making, Order, plan_import, write_import
 from dramok.services.history.history import difference
 
 GAME = "ribbon-season"
@@ -38,19 +38,19 @@ def timed(work: Callable[[], object], times: int = 3) -> float:
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        desk = open_desk(Path(folder) / "own.db")
-        take_import(desk, GAME, sheet(), "large.csv", "bench")
-        tables(desk, Path(folder))
-        marks(desk)
-        archives(desk)
-        desk.close()
+        workspace = open_workspace(Path(folder) / "own.db")
+        write_import(workspace, GAME, sheet(), "large.csv", "bench")
+        tables(workspace, Path(folder))
+        marks(workspace)
+        archives(workspace)
+        workspace.close()
 
 
-def tables(desk: Desk, folder: Path) -> None:
+def tables(workspace: Workspace, folder: Path) -> None:
     import openpyxl
 
-    game = desk.game(GAME)
-    own = {form: export_table(desk, game, form) for form in ("csv", "xlsx")}
+    game = workspace.game(GAME)
+    own = {form: export_table(workspace, game, form) for form in ("csv", "xlsx")}
     rows = list(csv.reader(io.StringIO(own["csv"].decode("utf-8-sig"))))
 
     def bare_csv_out() -> None:
@@ -82,7 +82,7 @@ def tables(desk: Desk, folder: Path) -> None:
 
     for form, out, back in (("csv", bare_csv_out, bare_csv_in), ("xlsx", bare_xlsx_out, bare_xlsx_in)):
         bare = timed(out)
-        mine = timed(partial(export_table, desk, game, form))
+        mine = timed(partial(export_table, workspace, game, form))
         against = "the csv module" if form == "csv" else "openpyxl write-only"
         print(
             f"{form} out, {len(rows) - 1:,} rows: {mine:.2f} s, {mine / bare:.1f} x {against} (wanted 10 x)"
@@ -108,32 +108,32 @@ def tables(desk: Desk, folder: Path) -> None:
         print(f"{form} in, as an update of every card: {mine:.2f} s, {mine / bare:.1f} x (wanted 10 x)")
 
 
-def marks(desk: Desk) -> None:
-    game = desk.game(GAME)
+def marks(workspace: Workspace) -> None:
+    game = workspace.game(GAME)
     before = game.seq
     for field, values in (("cost", "123456"), ("root", "23456")):
         edits = [
             CellEdit(card.id, field, values[number % len(values)])
             for number, card in enumerate(game.cards.values())
         ]
-        write_cells(desk, GAME, edits, desk.game(GAME).seq, "bench")
-    game = desk.game(GAME)
-    took = timed(lambda: difference(desk, game, before), 5)
-    found = difference(desk, game, before)
+        write_cells(workspace, GAME, edits, workspace.game(GAME).seq, "bench")
+    game = workspace.game(GAME)
+    took = timed(lambda: difference(workspace, game, before), 5)
+    found = difference(workspace, game, before)
     fields = sum(len(each.changes) for each in found.cards)
     print(
         f"difference of two marks: {took * 1000:.0f} ms, {len(found.cards):,} of {len(game.cards):,} cards, {fields:,} fields (wanted 300 ms)"
     )
 
 
-def archives(desk: Desk) -> None:
+def archives(workspace: Workspace) -> None:
     from PIL import Image
 
-    small = open_desk(Path(tempfile.mkdtemp()) / "pictures.db")
+    small = open_workspace(Path(tempfile.mkdtemp()) / "pictures.db")
     rows = "Name,Type,Bed,Cost,Height,Root,Art\n" + "".join(
         f"Card {n},Plant,Fern,2,1,3,p{n}.png\n" for n in range(CARDS)
     )
-    take_import(
+    write_import(
         small, GAME, rows.encode(), "cards.csv", "bench", Order(make=Making(fields={6: ("Art", "picture")}))
     )
     noise = Image.effect_noise((420, 560), 60).convert("RGB")
@@ -142,7 +142,7 @@ def archives(desk: Desk) -> None:
         out = io.BytesIO()
         noise.rotate(number * 0.36).save(out, "JPEG", quality=70)
         files.append((f"p{number}.png", out.getvalue()))
-    bring_pictures(small, GAME, files)
+    add_pictures(small, GAME, files)
     game = small.game(GAME)
     data = archive(small, game)
     with zipfile.ZipFile(io.BytesIO(data)) as held:

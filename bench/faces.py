@@ -24,7 +24,7 @@ from dramok.formats import pdf
 from dramok.formats.png import many_png, pixels, svg_png
 from dramok.formats.svg import face_svg, printed_svg
 from dramok.services import GameSnapshot
-from dramok.services.cards.card_detail import SHEETS, sheet_of, words_of
+from dramok.services.cards.card_detail import DETAILS, detail_of, words_of
 from dramok.services.faces.proof import proof
 
 ROUNDS = 5
@@ -33,18 +33,18 @@ DPI = 300
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        desk = large_game(FilePath(folder) / "b.db", 1_000)
-        game = desk.game(GAME)
+        workspace = large_game(FilePath(folder) / "b.db", 1_000)
+        game = workspace.game(GAME)
         painted = svg(game)
         kept(game)
         png(painted[:40])
         pages(painted[:200])
         begin = time.perf_counter()
-        found = proof(desk, _fresh(game))
+        found = proof(workspace, _fresh(game))
         print(
             f"proof of {found.looked:,} cards, nothing kept: {time.perf_counter() - begin:.1f} s (wanted 3)"
         )
-        desk.close()
+        workspace.close()
     print(
         subprocess.run(
             [sys.executable, "-m", "bench.faces"], capture_output=True, text=True, check=True
@@ -82,8 +82,8 @@ def _fresh(game: GameSnapshot) -> GameSnapshot:
 def kept(game: GameSnapshot) -> None:
     fresh = _fresh(game)
     cards = list(fresh.cards.values())
-    cold, _ = timed(lambda: [sheet_of(fresh, card).svg for card in cards])
-    warm, _ = timed(lambda: [sheet_of(fresh, card).svg for card in cards])
+    cold, _ = timed(lambda: [detail_of(fresh, card).svg for card in cards])
+    warm, _ = timed(lambda: [detail_of(fresh, card).svg for card in cards])
     print(f"faces asked for again: {cold / warm:,.0f} x faster than the first time (wanted 50)")
 
 
@@ -192,17 +192,17 @@ def timed(work: Callable[[], Any]) -> tuple[float, Any]:
 def memory() -> None:
     """What 5,000 kept faces weigh, in a process of their own."""
     with tempfile.TemporaryDirectory() as folder:
-        desk = large_game(FilePath(folder) / "b.db", 5_000)
-        game = desk.game(GAME)
-        sheet_of(game, next(iter(game.cards.values())))
+        workspace = large_game(FilePath(folder) / "b.db", 5_000)
+        game = workspace.game(GAME)
+        detail_of(game, next(iter(game.cards.values())))
         before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
         for card in game.cards.values():
-            SHEETS.sheet(game, card).svg  # noqa: B018
+            DETAILS.sheet(game, card).svg  # noqa: B018
         after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
         print(
             f"memory after 5,000 faces: {after / 1024:.0f} MB, {(after - before) / 1024:.0f} MB of it theirs"
         )
-        desk.close()
+        workspace.close()
 
 
 if __name__ == "__main__":

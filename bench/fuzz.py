@@ -43,7 +43,7 @@ NUMBERS = [
 FILES = Path(__file__).resolve().parent.parent / "tests" / "samples"
 
 
-class Unsound(AssertionError):
+class InvalidInput(AssertionError):
     """A request that was answered as none may be. Tells the seed and the number of the request."""
 
 
@@ -100,26 +100,26 @@ class Fuzz:
         try:
             answer = self.client.request(method.upper(), url, **asked)
         except Exception as error:
-            raise Unsound(f"{told}\n{type(error).__name__}: {error}") from error
+            raise InvalidInput(f"{told}\n{type(error).__name__}: {error}") from error
         took = time.perf_counter() - began
         self.sent[answer.status_code] += 1
         if answer.status_code >= 500:
-            raise Unsound(f"{told}\n{answer.status_code} {answer.text[:1000]}")
+            raise InvalidInput(f"{told}\n{answer.status_code} {answer.text[:1000]}")
         if took > self.seconds:
-            raise Unsound(f"{told}\ntook {took:.1f} s")
+            raise InvalidInput(f"{told}\ntook {took:.1f} s")
         said = operation["responses"].get(str(answer.status_code))
         kind = answer.headers.get("content-type", "").partition(";")[0]
         if answer.status_code >= 400 and (kind != "application/problem+json" or not answer.json()["mend"]):
-            raise Unsound(
+            raise InvalidInput(
                 f"{told}\n{answer.status_code} is no problem with a mend: {kind} {answer.text[:300]}"
             )
         if said is None and answer.status_code != 304:
-            raise Unsound(f"{told}\n{answer.status_code} is not in the API's document: {answer.text[:300]}")
+            raise InvalidInput(f"{told}\n{answer.status_code} is not in the API's document: {answer.text[:300]}")
         schema = (said or {}).get("content", {}).get(kind, {}).get("schema")
         if schema and answer.content:
             fault = next(self.validator(schema).iter_errors(answer.json()), None)
             if fault is not None:
-                raise Unsound(f"{told}\noff its schema at {list(fault.absolute_path)}: {fault.message[:300]}")
+                raise InvalidInput(f"{told}\noff its schema at {list(fault.absolute_path)}: {fault.message[:300]}")
 
     def validator(self, schema: dict[str, Any]) -> Any:
         from jsonschema import Draft202012Validator
@@ -379,11 +379,11 @@ class Fuzz:
         """Ids of a game, or of any."""
         from dramok.services import Damaged
 
-        desk = self.client.app.state.desk
-        games = [each for each in desk.shelf() if not isinstance(each, Damaged)]
-        if len(games) < 3 or len(games) != len(desk.store.games()):
-            raise Unsound(f"seed {self.seed}, request {self.number}: a game is damaged: {desk.shelf()}")
-        game = desk.game(of) if of else self.chance.choice(games)
+        workspace = self.client.app.state.workspace
+        games = [each for each in workspace.shelf() if not isinstance(each, Damaged)]
+        if len(games) < 3 or len(games) != len(workspace.store.games()):
+            raise InvalidInput(f"seed {self.seed}, request {self.number}: a game is damaged: {workspace.shelf()}")
+        game = workspace.game(of) if of else self.chance.choice(games)
         sample = self.chance.sample
         self.ids = {
             "game": [game.id],
@@ -393,7 +393,7 @@ class Fuzz:
             "type": [each.id for each in game.rulebook.cards.types],
             "list": [each.id for each in game.rulebook.cards.lists],
             "field": [each.id for each in game.rulebook.cards.fields],
-            "playtest": [each.id for each in desk.store.playtests(game.id)],
+            "playtest": [each.id for each in workspace.store.playtests(game.id)],
             "seq": [str(game.seq), str(max(0, game.seq - 3)), "1"],
             "sha": [str(each.doc["sha"]) for each in game.of_kind("picture")],
         }
@@ -402,13 +402,13 @@ class Fuzz:
 
     def file_and_memory_agree(self) -> None:
         """Every game, read from the file anew, is what the server holds."""
-        from dramok.services import open_desk
+        from dramok.services import open_workspace
 
-        fresh = open_desk(self.db)
+        fresh = open_workspace(self.db)
         try:
-            for game in self.client.app.state.desk.games():
+            for game in self.client.app.state.workspace.games():
                 if whole(fresh.game(game.id)) != whole(game):
-                    raise Unsound(
+                    raise InvalidInput(
                         f"seed {self.seed}, request {self.number}: {game.id} in memory is not what the file holds"
                     )
         finally:
@@ -416,25 +416,25 @@ class Fuzz:
 
     def backup_restores(self) -> None:
         """The backup of a game is restored in a database of its own, and equals it."""
-        from dramok.services import Refused, open_desk
+        from dramok.services import Refused, open_workspace
         from dramok.services.files.archive import archive, restore_game
 
-        desk = self.client.app.state.desk
-        game = self.chance.choice(desk.games())
-        data = archive(desk, game)
+        workspace = self.client.app.state.workspace
+        game = self.chance.choice(workspace.games())
+        data = archive(workspace, game)
         self.archives = [*self.archives[-5:], data]
         with tempfile.TemporaryDirectory() as folder:
-            other = open_desk(Path(folder) / "other.db", demo=False)
+            other = open_workspace(Path(folder) / "other.db", demo=False)
             try:
                 restored = restore_game(other, data)
             except Refused as error:
-                raise Unsound(
+                raise InvalidInput(
                     f"seed {self.seed}, request {self.number}: its backup is refused: {error}"
                 ) from error
             finally:
                 other.close()
             if whole(restored) != whole(game):
-                raise Unsound(
+                raise InvalidInput(
                     f"seed {self.seed}, request {self.number}: {game.id} restored is not what it was"
                 )
 
@@ -503,20 +503,20 @@ def fuzzed(requests: int, seed: int, seconds: float = 20) -> Counter[int]:
 
     from dramok.server import create_app
     from dramok.server.routes import measure
-    from dramok.services import open_desk
+    from dramok.services import open_workspace
 
     folder = Path(tempfile.mkdtemp())
     try:
         db = folder / "own.db"
-        desk = open_desk(db)
-        app = create_app(desk)
+        workspace = open_workspace(db)
+        app = create_app(workspace)
         fuzz = Fuzz(TestClient(app, base_url=HERE), app.openapi(), db, seed, seconds)
         try:
             fuzz.run(requests)
         finally:
             # What was begun to be measured would go on for minutes.
             measure.close(app)
-        desk.close()
+        workspace.close()
         return fuzz.sent
     finally:
         shutil.rmtree(folder, ignore_errors=True)

@@ -9,8 +9,8 @@ import tempfile
 import time
 from pathlib import Path
 
-from dramok.services import open_desk
-from dramok.services.files.sheet_import import take_import
+from dramok.services import open_workspace
+from dramok.services.files.sheet_import import write_import
 
 ROWS = 10_000
 HEADER = "Card Name,Type,Bed,Rarity,Water cost,Height,Root,Rules Text,Count,Tags\n"
@@ -43,13 +43,13 @@ def run() -> None:
                 connection.execute("CREATE TABLE card (a, b, c, d, e, f, g, h, i, j)")
                 connection.executemany("INSERT INTO card VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)", rows)
             bare = time.perf_counter() - begin
-            desk = open_desk(Path(folder) / f"own{attempt}.db")
-            desk.game("ribbon-season")
+            workspace = open_workspace(Path(folder) / f"own{attempt}.db")
+            workspace.game("ribbon-season")
             begin = time.perf_counter()
-            take_import(desk, "ribbon-season", data, "large.csv", "bench")
+            write_import(workspace, "ribbon-season", data, "large.csv", "bench")
             times.append(time.perf_counter() - begin)
             ratios.append(times[-1] / bare)
-            desk.close()
+            workspace.close()
     print(
         f"import of {ROWS:,} rows: {sorted(times)[1]:.2f} s, {sorted(ratios)[1]:.1f} x csv.reader plus one bulk insert (wanted 10 x)"
     )

@@ -13,13 +13,13 @@ import tempfile
 import time
 from pathlib import Path
 
-from dramok.services import Desk, Refused, open_desk
+from dramok.services import Refused, Workspace, open_workspace
 from dramok.services.cards.card_edits import retire_cards
 from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.cards.notes import add_note
 from dramok.services.files.archive import archive, restore_game
-from dramok.services.files.repair import damages
-from dramok.services.files.sheet_import import Order, take_import
+from dramok.services.files.repair import damaged_games
+from dramok.services.files.sheet_import import Order, write_import
 from dramok.services.history.history import restore
 from dramok.services.history.marks import add_mark
 from dramok.services.history.undo import redo, undo
@@ -46,7 +46,7 @@ def trial_run(trials: int, chance: random.Random) -> tuple[int, int]:
     """(edits acknowledged, edits in the file). Raises AssertionError where one was lost, or the file is not sound."""
     with tempfile.TemporaryDirectory() as folder:
         db = Path(folder) / "own.db"
-        open_desk(db).close()
+        open_workspace(db).close()
         acknowledged: set[int] = set()
         for number in range(trials):
             acknowledged |= _trial(db, number, chance.uniform(0, LONGEST))
@@ -74,52 +74,52 @@ def _trial(db: Path, number: int, seconds: float) -> set[int]:
 
 
 def _work(db: Path, chance: random.Random, out: int) -> None:
-    desk = open_desk(db)
+    workspace = open_workspace(db)
     os.write(out, b"ready\n")
     while True:
-        seq = _step(desk, chance)
+        seq = _step(workspace, chance)
         if seq:
             os.write(out, b"%d\n" % seq)
 
 
-def _step(desk: Desk, chance: random.Random) -> int:
-    game = desk.game(GAME)
+def _step(workspace: Workspace, chance: random.Random) -> int:
+    game = workspace.game(GAME)
     cards = list(game.cards)
     card = chance.choice(cards)
     try:
         match chance.randrange(13):
             case 0:
-                return take_import(desk, GAME, SHEET, f"sheet {game.seq}.csv", "kills")[0].op.seq
+                return write_import(workspace, GAME, SHEET, f"sheet {game.seq}.csv", "kills")[0].op.seq
             case 1:
                 order = Order(match="code", leave_out=frozenset({"gone", "added"}))
                 data = f"Code,Cost\n{game.cards[card].code},{chance.randrange(9)}\n".encode()
-                return take_import(desk, GAME, data, "update.csv", "kills", order)[0].op.seq
+                return write_import(workspace, GAME, data, "update.csv", "kills", order)[0].op.seq
             case 2 if len(cards) > 60:
                 return retire_cards(
-                    desk, GAME, chance.sample(cards, min(20, len(cards) - 50)), "kills"
+                    workspace, GAME, chance.sample(cards, min(20, len(cards) - 50)), "kills"
                 ).op.seq
             case 3:
-                return add_note(desk, GAME, card, f"note {game.seq}", "kills")[0].op.seq
+                return add_note(workspace, GAME, card, f"note {game.seq}", "kills")[0].op.seq
             case 4:
-                return add_mark(desk, GAME, f"mark {game.seq}", "kills")[0].op.seq
+                return add_mark(workspace, GAME, f"mark {game.seq}", "kills")[0].op.seq
             case 5:
-                return restore(desk, GAME, card, max(1, game.seq - chance.randrange(40)), "kills").op.seq
+                return restore(workspace, GAME, card, max(1, game.seq - chance.randrange(40)), "kills").op.seq
             case 6:
-                return undo(desk, GAME, "kills").op.seq
+                return undo(workspace, GAME, "kills").op.seq
             case 9:
-                return redo(desk, GAME, "kills").op.seq
+                return redo(workspace, GAME, "kills").op.seq
             case 10:
-                return remove_type(desk, GAME, chance.choice(["tool", "weather"]), "plant", "kills").op.seq
+                return remove_type(workspace, GAME, chance.choice(["tool", "weather"]), "plant", "kills").op.seq
             case 11:
                 homes = [each.id for each in game.sets]
-                return remove_set(desk, GAME, chance.choice(homes), chance.choice(homes), "kills").op.seq
-            case 12 if len(desk.store.games()) < MOST_GAMES:
-                return restore_game(desk, archive(desk, game), "Restored").seq
+                return remove_set(workspace, GAME, chance.choice(homes), chance.choice(homes), "kills").op.seq
+            case 12 if len(workspace.store.games()) < MOST_GAMES:
+                return restore_game(workspace, archive(workspace, game), "Restored").seq
             case _:
                 edits = [
                     CellEdit(each, "cost", str(chance.randrange(9))) for each in chance.sample(cards, 12)
                 ]
-                done = write_cells(desk, GAME, edits, game.seq, "kills")
+                done = write_cells(workspace, GAME, edits, game.seq, "kills")
                 return done.commit.op.seq if done.commit else 0
     except (Refused, LookupError, ValueError):
         return 0
@@ -150,10 +150,10 @@ def check(db: Path, acknowledged: set[int]) -> int:
     # Walking the journal back from what stands to the very beginning leaves nothing: each step fits the one before.
     from dramok.services.workspace.past import game_at
 
-    desk = open_desk(db)
-    assert not damages(desk), f"damaged: {damages(desk)}"
-    game = desk.game(GAME)
-    first = desk.store.ops(GAME, newest=10_000_000)[0].seq
-    assert game_at(desk, game, first - 1).cards == {}, "the journal does not lead back to the beginning"
-    desk.close()
+    workspace = open_workspace(db)
+    assert not damaged_games(workspace), f"damaged: {damaged_games(workspace)}"
+    game = workspace.game(GAME)
+    first = workspace.store.ops(GAME, newest=10_000_000)[0].seq
+    assert game_at(workspace, game, first - 1).cards == {}, "the journal does not lead back to the beginning"
+    workspace.close()
     return len(seqs)

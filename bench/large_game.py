@@ -6,17 +6,17 @@ import json
 from dataclasses import replace
 from pathlib import Path
 
-from dramok.services import Desk, open_desk
+from dramok.services import Workspace, open_workspace
 from dramok.store import Change
 from dramok.store.json_documents import card_text
 
 GAME = "ribbon-season"
 
 
-def large_game(path: Path, cards: int) -> Desk:
+def large_game(path: Path, cards: int) -> Workspace:
     """A desk whose demo game holds `cards` cards: the 96 of the demo, varied."""
-    desk = open_desk(path)
-    first = list(desk.game(GAME).cards.values())
+    workspace = open_workspace(path)
+    first = list(workspace.game(GAME).cards.values())
     changes = [Change("set", "more", "exists", None, json.dumps({"name": "More", "code": "M"}))]
     for number in range(max(0, cards - len(first))):
         card = replace(
@@ -25,5 +25,5 @@ def large_game(path: Path, cards: int) -> Desk:
         card = card.with_value("name", f"{card.text('name')} {number}")
         changes.append(Change("card", card.id, "exists", None, card_text(card)))
     if len(changes) > 1:
-        desk.commit(GAME, "more cards", "bench", lambda now: changes)
-    return desk
+        workspace.commit(GAME, "more cards", "bench", lambda now: changes)
+    return workspace

@@ -50,10 +50,10 @@ def against_sampling() -> None:
 
 
 def against_the_engine(folder: Path) -> None:
-    desk = large_game(folder / "engine.db", 96)
-    game = desk.game(GAME)
+    workspace = large_game(folder / "engine.db", 96)
+    game = workspace.game(GAME)
     deck = fill_at_random(game, Deck("d", "Bench", {}), 3)
-    odds = DeckOdds(desk, game, deck, OddsAsked((GroupAsked("cost <= 2", count=2),), turns=4))
+    odds = DeckOdds(workspace, game, deck, OddsAsked((GroupAsked("cost <= 2", count=2),), turns=4))
     dealing, seen = Dealing(game, odds), odds.draws.seen(4)
     held = 0
     for seed in range(SHUFFLES):
@@ -64,19 +64,19 @@ def against_the_engine(folder: Path) -> None:
         f"{SHUFFLES:,} of the engine's shuffles: {100 * held / SHUFFLES:.2f} %, exactly {100 * exact:.2f} % "
         f"({abs(held / SHUFFLES - exact) / max(1e-9, (exact * (1 - exact) / SHUFFLES) ** 0.5):.1f} standard errors)"
     )
-    desk.close()
+    workspace.close()
 
 
 def thousand_decks(folder: Path) -> None:
-    desk = large_game(folder / "decks.db", 1_000)
-    game = desk.game(GAME)
+    workspace = large_game(folder / "decks.db", 1_000)
+    game = workspace.game(GAME)
     decks = [fill_at_random(game, Deck(str(seed), "B", {}), seed) for seed in range(100)] * 10
     begun = time.perf_counter()
     for deck in decks:
         game.legality(deck)
     print(f"legality of {len(decks):,} decks: {1000 * (time.perf_counter() - begun):.0f} ms (wanted 200)")
-    add_deck(desk, GAME, "Bench", "bench", decks[0].cards)
-    desk.close()
+    add_deck(workspace, GAME, "Bench", "bench", decks[0].cards)
+    workspace.close()
 
 
 def a_key(folder: Path) -> None:

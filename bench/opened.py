@@ -18,18 +18,18 @@ import uvicorn.protocols.http.auto
 import bench.serving
 import dramok.cli
 from dramok.server.app import FIRST, LATE
-from dramok.services import open_desk
-from dramok.services.cards.card_detail import SheetCache
+from dramok.services import open_workspace
+from dramok.services.cards.card_detail import DetailCache
 
 dramok.cli.command()
 FIRST.open()
 LATE.open()
 with tempfile.TemporaryDirectory() as folder:
-    desk = open_desk(Path(folder) / "demo.db")
-    for game in desk.games():
-        sheets = SheetCache()
+    workspace = open_workspace(Path(folder) / "demo.db")
+    for game in workspace.games():
+        sheets = DetailCache()
         assert all(sheets.sheet(game, card).svg for card in game.cards.values())
-    desk.close()
+    workspace.close()
 # What is here stays: no server looks through it again, or has a copy of it for that.
 gc.collect()
 gc.freeze()

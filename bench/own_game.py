@@ -14,9 +14,9 @@ from playwright.sync_api import Page
 
 from bench.large_game import GAME, large_game
 from bench.served import Server, page_on, watch_keys
-from dramok.services import Desk, open_desk
+from dramok.services import Workspace, open_workspace
 from dramok.services.games.games import begin
-from dramok.services.rules.rules_preview import look_at_phrases, look_at_prices
+from dramok.services.rules.rules_preview import preview_phrases, preview_prices
 from dramok.store import Change
 from dramok.store.json_documents import write_value
 
@@ -64,16 +64,16 @@ def sheet_to_face(folder: Path) -> None:
 
 def worths_on_the_map(folder: Path) -> None:
     db = folder / "worths.db"
-    desk = large_game(db, 1000)
-    game = desk.game(GAME)
+    workspace = large_game(db, 1000)
+    game = workspace.game(GAME)
     prices = game.rules["prices"]
     alone = []
     for number in range(20):
         value = {**prices, "stats": {**prices["stats"], "height": f"1.{number:02}"}}
         begun = time.perf_counter()
-        look_at_prices(desk, game, value)
+        preview_prices(workspace, game, value)
         alone.append((time.perf_counter() - begun) * 1000)
-    desk.close()
+    workspace.close()
     with page_on(db) as (server, page):
         page.goto(f"{server.url}/{GAME}/rules?at=game:prices")
         page.wait_for_selector(".worths-map .map-mark")
@@ -97,17 +97,17 @@ def worths_on_the_map(folder: Path) -> None:
 
 def phrases(folder: Path) -> None:
     db = folder / "phrases.db"
-    desk = large_game(db, 1000)
-    game = desk.game(GAME)
+    workspace = large_game(db, 1000)
+    game = workspace.game(GAME)
     sayers = [card for card in game.cards.values() if "draw" in card.script("effect").model_dump_json()]
-    _all_say(desk, [card.id for card in game.cards.values()], sayers[0].values["effect"])
-    game = desk.game(GAME)
+    _all_say(workspace, [card.id for card in game.cards.values()], sayers[0].values["effect"])
+    game = workspace.game(GAME)
     words = game.rules["phrases"]
     value = {**words, "verbs": {**words["verbs"], "draw": "draw one card {each}", "draws": "draw {n}"}}
     begun = time.perf_counter()
-    look = look_at_phrases(game, value, "verbs/draw")
+    look = preview_phrases(game, value, "verbs/draw")
     counted = (time.perf_counter() - begun) * 1000
-    desk.close()
+    workspace.close()
     with page_on(db) as (server, page):
         page.goto(f"{server.url}/{GAME}/cards?as=wall")
         page.wait_for_selector(".cards-wall-card svg.face text")
@@ -118,10 +118,10 @@ def phrases(folder: Path) -> None:
     )
 
 
-def _all_say(desk: Desk, ids: list[str], effect: object) -> None:
+def _all_say(workspace: Workspace, ids: list[str], effect: object) -> None:
     text = json.dumps(write_value(effect))  # type: ignore[arg-type]
     changes = [Change("card", ident, "effect", None, text) for ident in ids]
-    desk.commit(GAME, "all say it", "bench", lambda now: changes)
+    workspace.commit(GAME, "all say it", "bench", lambda now: changes)
 
 
 def _repainted(page: Page, server: Server, value: object) -> float:
@@ -140,10 +140,10 @@ def _repainted(page: Page, server: Server, value: object) -> float:
 
 def shelf(folder: Path) -> None:
     db = folder / "shelf.db"
-    desk = open_desk(db, demo=False)
+    workspace = open_workspace(db, demo=False)
     for number in range(50):
-        begin(desk, f"Game {number}", ("duel", "builder", "placement", "solo")[number % 4])
-    desk.close()
+        begin(workspace, f"Game {number}", ("duel", "builder", "placement", "solo")[number % 4])
+    workspace.close()
     with page_on(db) as (server, page):
         times = []
         for _ in range(3):

@@ -31,10 +31,10 @@ FLAGS = [
 ]
 
 
-NEST = multiprocessing.get_context("forkserver")
+WORKER_POOL = multiprocessing.get_context("forkserver")
 """Servers are forked from a process that has read the program's modules and opened its rooms once: each serves as `dramok serve` does, without
 doing that anew."""
-NEST.set_forkserver_preload(["bench.opened"])
+WORKER_POOL.set_forkserver_preload(["bench.opened"])
 
 
 def free_port() -> int:
@@ -53,7 +53,7 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        self.process = NEST.Process(target=serve, args=(str(self.db), self.port), daemon=True)
+        self.process = WORKER_POOL.Process(target=serve, args=(str(self.db), self.port), daemon=True)
         self.process.start()
         for _ in range(2400):
             try:

@@ -17,8 +17,8 @@ from bench.large_game import GAME, large_game
 from bench.served import page_on
 from dramok.core.cards.query.ordering import SortBy
 from dramok.core.cards.query.query import read_query
-from dramok.services import Desk
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services import Workspace
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.cards.card_edits import edit_field
 from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.cards.ripples import ripple_of
@@ -146,29 +146,29 @@ QUERIES = (
 
 def in_the_core() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        desk = large_game(Path(folder) / "q.db", 10_000)
-        game = desk.game(GAME)
+        workspace = large_game(Path(folder) / "q.db", 10_000)
+        game = workspace.game(GAME)
         for card in game.cards.values():
-            sheet_of(game, card)
+            detail_of(game, card)
         begin = time.perf_counter()
-        find(desk, game, "larch")
+        find(workspace, game, "larch")
         print(f"text index of 10,000 cards, the first time: {1000 * (time.perf_counter() - begin):.0f} ms")
         bare = timed(lambda: [card for card in game.cards.values() if card.id])
         for query in QUERIES:
-            read, facts = read_query(query, names_of(game)), GameFacts(desk, game)
+            read, facts = read_query(query, names_of(game)), GameFacts(workspace, game)
             spent = timed(partial(read.answer, facts))
             said(f"query “{query}” over 10,000 cards", spent, "<= 10")
             print(f"    {at(spent, 0.5) / at(bare, 0.5):.1f} x walking the cards")
         said(
             "sorting 10,000 cards by two fields",
-            timed(lambda: find(desk, game, "", [SortBy("rarity"), SortBy("cost", True)]), 10),
+            timed(lambda: find(workspace, game, "", [SortBy("rarity"), SortBy("cost", True)]), 10),
             "-",
         )
-        pasted(desk)
-        desk.close()
-        desk = large_game(Path(folder) / "r.db", 1_000)
-        edits(desk)
-        desk.close()
+        pasted(workspace)
+        workspace.close()
+        workspace = large_game(Path(folder) / "r.db", 1_000)
+        edits(workspace)
+        workspace.close()
 
 
 def timed(work: Callable[[], object], rounds: int = 40) -> list[float]:
@@ -180,8 +180,8 @@ def timed(work: Callable[[], object], rounds: int = 40) -> list[float]:
     return times
 
 
-def pasted(desk: Desk) -> None:
-    cards = list(desk.game(GAME).cards)[:500]
+def pasted(workspace: Workspace) -> None:
+    cards = list(workspace.game(GAME).cards)[:500]
     times = []
     for number in range(1, 8):
         cells = [
@@ -195,26 +195,26 @@ def pasted(desk: Desk) -> None:
             )
         ]
         begin = time.perf_counter()
-        done = write_cells(desk, GAME, cells, desk.game(GAME).seq, "bench")
+        done = write_cells(workspace, GAME, cells, workspace.game(GAME).seq, "bench")
         assert done.commit
         ripple_of(done.commit)
         times.append(1000 * (time.perf_counter() - begin))
     said("paste of 2,000 cells as one step at 10,000 cards, with ripples", times, "<= 1,000")
 
 
-def edits(desk: Desk) -> None:
-    game = desk.game(GAME)
+def edits(workspace: Workspace) -> None:
+    game = workspace.game(GAME)
     for card in game.cards.values():
-        sheet_of(game, card)
+        detail_of(game, card)
     times = []
     for number, card in enumerate(list(game.cards.values())[:60]):
         commit = edit_field(
-            desk,
+            workspace,
             GAME,
             card.id,
             "cost",
             str((card.number("cost") or 0) % 7 + 1),
-            desk.game(GAME).seq,
+            workspace.game(GAME).seq,
             f"page {number}",
         )
         begin = time.perf_counter()

@@ -15,7 +15,7 @@ from unittest.mock import patch
 from bench.large_game import GAME, large_game
 from bench.served import Server
 from dramok.core.cards import CardType, DerivedField, NumberField, Schema
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.history.undo import undo
 
@@ -33,15 +33,15 @@ def run() -> None:
 def commits() -> None:
     """One cell of 10,000 cards committed, with everything that is looked through before it is written, and without."""
     with tempfile.TemporaryDirectory() as folder:
-        desk = large_game(Path(folder) / "large.db", CARDS)
-        cards = list(desk.game(GAME).cards)
+        workspace = large_game(Path(folder) / "large.db", CARDS)
+        cards = list(workspace.game(GAME).cards)
 
         def one(number: int) -> float:
             card = cards[number * 37 % len(cards)]
-            now = desk.game(GAME)
+            now = workspace.game(GAME)
             typed = str((now.cards[card].number("copies") or 0) % 3 + 1)
             begin = time.perf_counter()
-            write_cells(desk, GAME, [CellEdit(card, "copies", typed)], now.seq, "bench")
+            write_cells(workspace, GAME, [CellEdit(card, "copies", typed)], now.seq, "bench")
             return time.perf_counter() - begin
 
         sound, bare = [], []
@@ -52,7 +52,7 @@ def commits() -> None:
                 patch("dramok.services.workspace.workspace.fault_of_op", lambda *_: None),
             ):
                 bare.append(one(2 * number + 1))
-        desk.close()
+        workspace.close()
     ratio = statistics.median(sound) / statistics.median(bare)
     print(
         f"commit at {CARDS:,} cards, looked through: {statistics.median(sound) * 1000:.1f} ms, {ratio:.2f} x one that is not (wanted 1.2)"
@@ -61,18 +61,18 @@ def commits() -> None:
 
 def undos(ops: int = 5_000, steps: int = 100) -> None:
     with tempfile.TemporaryDirectory() as folder:
-        desk = open_desk(Path(folder) / "long.db")
-        card = next(iter(desk.game(GAME).cards))
+        workspace = open_workspace(Path(folder) / "long.db")
+        card = next(iter(workspace.game(GAME).cards))
         for number in range(ops):
             page = "bench" if number % 2 else "other"
             write_cells(
-                desk, GAME, [CellEdit(card, "copies", str(number % 3 + 1))], desk.game(GAME).seq, page
+                workspace, GAME, [CellEdit(card, "copies", str(number % 3 + 1))], workspace.game(GAME).seq, page
             )
         begin = time.perf_counter()
         for _ in range(steps):
-            undo(desk, GAME, "bench")
+            undo(workspace, GAME, "bench")
         took = time.perf_counter() - begin
-        desk.close()
+        workspace.close()
     print(f"{steps} undos over a journal of {ops:,} edits: {took:.2f} s (wanted 3)")
 
 
@@ -100,7 +100,7 @@ def uploads(count: int = 45, seconds: float = 12) -> None:
     """Reads while so many hostile pictures come in at once: 95 of 100 within 300 ms."""
     with tempfile.TemporaryDirectory() as folder:
         db = Path(folder) / "own.db"
-        open_desk(db).close()
+        open_workspace(db).close()
         server = Server(db)
         bare = reads(server, 2)
         sending = [threading.Thread(target=send, args=(server,), daemon=True) for _ in range(count)]

@@ -9,7 +9,7 @@ import time
 import urllib.request
 from pathlib import Path
 
-from dramok.services import open_desk
+from dramok.services import open_workspace
 
 PORT = 8977
 ROUNDS = 5
@@ -35,7 +35,7 @@ def first_answer(db: Path) -> float:
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        open_desk(Path(folder) / "b.db").close()
+        open_workspace(Path(folder) / "b.db").close()
         first_answer(Path(folder) / "b.db")
         times = sorted(first_answer(Path(folder) / "b.db") for _ in range(ROUNDS))
         begin = time.perf_counter()

@@ -9,7 +9,7 @@ from pathlib import Path
 from playwright.sync_api import Page
 
 from bench.served import Server, chromium
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.games.demo_world import fill
 
 GAME = "ribbon-season"
@@ -28,9 +28,9 @@ FRAMES = """() => new Promise((resolve) => { const times = []; const tick = (at)
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:
-        desk = open_desk(Path(folder) / "table.db")
-        fill(desk, (GAME,))
-        desk.close()
+        workspace = open_workspace(Path(folder) / "table.db")
+        fill(workspace, (GAME,))
+        workspace.close()
         server = Server(Path(folder) / "table.db")
         try:
             page = browser.new_page(viewport={"width": 1280, "height": 800})

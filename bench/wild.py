@@ -26,13 +26,13 @@ class Wild:
         self.told: Counter[int] = Counter()
 
     def make(self) -> None:
-        desk = self.client.app.state.desk
-        self.types(desk.game(self.game))
+        workspace = self.client.app.state.workspace
+        self.types(workspace.game(self.game))
         self.parts()
-        self.prices(desk.game(self.game))
+        self.prices(workspace.game(self.game))
         for _ in range(2):
-            self.cells(desk.game(self.game))
-        self.decks(desk.game(self.game))
+            self.cells(workspace.game(self.game))
+        self.decks(workspace.game(self.game))
 
     def ask(self, method: str, path: str, json: Any) -> None:
         answer = self.client.request(method, f"/api/games/{self.game}{path}", json=json, headers={"x-page": "wild"})

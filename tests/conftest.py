@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-from dramok.services import Desk, GameSnapshot, open_desk
+from dramok.services import GameSnapshot, Workspace, open_workspace
 
 # The machine may be busy: no test is judged by its time. What is generated differs from run to run by a printed seed.
 settings.register_profile("dramok", deadline=None, print_blob=True, suppress_health_check=[HealthCheck.too_slow])
@@ -49,7 +49,7 @@ A_BUSY_MACHINES = 600
 def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A database with the demo game, made once; never written to."""
     path = tmp_path_factory.mktemp("demo") / "demo.db"
-    open_desk(path).close()
+    open_workspace(path).close()
     return path
 
 
@@ -60,12 +60,12 @@ def db(demo_file: Path, tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def desk(db: Path) -> Iterator[Desk]:
-    opened = open_desk(db)
+def workspace(db: Path) -> Iterator[Workspace]:
+    opened = open_workspace(db)
     yield opened
     opened.close()
 
 
 @pytest.fixture
-def game(desk: Desk) -> GameSnapshot:
-    return desk.game(GAME)
+def game(workspace: Workspace) -> GameSnapshot:
+    return workspace.game(GAME)

@@ -12,7 +12,7 @@ from contextlib import closing
 from typer.testing import CliRunner
 
 from dramok.cli import app
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.faces.face_plans import PlanEdit, edit_plan
 from tests.conftest import GAME, SAMPLES
 
@@ -76,10 +76,10 @@ def test_what_cannot_be_done_is_said_with_a_mend(db, tmp_path):
 
 def test_the_proof_ends_with_a_code_that_says_whether_it_found_something(db):
     assert "96 faces looked through, 0 faults." in run("proof", "--game", GAME, "--db", db)
-    desk = open_desk(db)
+    workspace = open_workspace(db)
     plan = f"f-{GAME}-tool"
-    edit_plan(desk, GAME, plan, PlanEdit({"name": {"width": 12.0}}), desk.game(GAME).seq, "one")
-    desk.close()
+    edit_plan(workspace, GAME, plan, PlanEdit({"name": {"width": 12.0}}), workspace.game(GAME).seq, "one")
+    workspace.close()
     found = json.loads(run("proof", "--game", GAME, "--json", "--db", db, code=1))
     assert (
         found["looked"] == 96
@@ -112,7 +112,7 @@ def typed(*words: bytes | str) -> tuple[int, str]:
 
 
 def test_bytes_that_are_no_text_are_refused_and_files_may_be_called_so(tmp_path, db):
-    before = open_desk(db)
+    before = open_workspace(db)
     stood = [game.id for game in before.games()]
     before.close()
     for words in (["put-away", b"Fern\xff"], ["new", b"\xffFern"], ["rename", GAME, b"Fe\xc3rn"], ["price", "--game", GAME, "--card", b"\xed\xa0\x80"]):
@@ -129,7 +129,7 @@ def test_bytes_that_are_no_text_are_refused_and_files_may_be_called_so(tmp_path,
         file.write(b"Name,Cost\nOld Barge,1\n")
     code, said = typed("import", odd, "--game", GAME, "--db", db)
     assert code == 0 and "1 card added as the new set Barges \ufffd" in said, said
-    after = open_desk(db)
+    after = open_workspace(db)
     assert [game.id for game in after.games()] == stood
     assert after.game(GAME).sets[-1].name == "Barges \ufffd"
     after.close()

@@ -9,7 +9,7 @@ import zipfile
 import pytest
 from PIL import Image
 
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.files.exports import save_layout
 from tests.conftest import GAME
 from tests.test_cli import run
@@ -83,7 +83,7 @@ def test_a_saved_text_table_is_written_by_its_name(db, tmp_path):
     )
     lines = out.read_text(encoding="utf-8").splitlines()
     assert lines[0] == "Label\tKind\tCost" and any("Wardian Trunk" in line for line in lines[1:])
-    with_none = open_desk(db)
+    with_none = open_workspace(db)
     for each in with_none.game(GAME).of_kind("layout"):
         save_layout(with_none, GAME, {**each.doc, "name": "Other", "separator": "semicolon"}, "one")
     with_none.close()
@@ -101,11 +101,11 @@ def test_a_game_goes_out_whole_or_shared_and_comes_back_beside_the_others(db, tm
     back = json.loads(run("restore", whole, "--name", "Second Season", "--json", "--db", other))
     assert (back["name"], back["cards"]) == ("Second Season", 96)
     assert "is there as" in run("restore", whole, "--db", other)
-    desk = open_desk(other, demo=False)
-    assert [each.name for each in desk.games()] == ["Second Season", "Ribbon Season"] and len(
-        {each.id for each in desk.games()}
+    workspace = open_workspace(other, demo=False)
+    assert [each.name for each in workspace.games()] == ["Second Season", "Ribbon Season"] and len(
+        {each.id for each in workspace.games()}
     ) == 2
-    desk.close()
+    workspace.close()
     broken = tmp_path / "broken.zip"
     broken.write_bytes(whole.read_bytes()[:2000])
     told = json.loads(run("restore", broken, "--json", "--db", other, code=1))
@@ -114,13 +114,13 @@ def test_a_game_goes_out_whole_or_shared_and_comes_back_beside_the_others(db, tm
 
 
 def test_pictures_of_a_folder_a_zip_or_one_file_are_put_on_their_cards(db, tmp_path):
-    desk = open_desk(db)
+    workspace = open_workspace(db)
     from dramok.services.rules.card_types import write_type
 
-    card = desk.game(GAME).rulebook.cards.type("card").model_dump(mode="json")
+    card = workspace.game(GAME).rulebook.cards.type("card").model_dump(mode="json")
     card["fields"].append({"name": "Art", "kind": "picture"})
-    write_type(desk, GAME, card, desk.game(GAME).seq, "one")
-    desk.close()
+    write_type(workspace, GAME, card, workspace.game(GAME).seq, "one")
+    workspace.close()
     folder = tmp_path / "art"
     (folder / "deep").mkdir(parents=True)
     (folder / "Copper Larch Fern.png").write_bytes(png())
@@ -135,10 +135,10 @@ def test_pictures_of_a_folder_a_zip_or_one_file_are_put_on_their_cards(db, tmp_p
     )
     said = run("import-pictures", folder, "--game", GAME, "--db", db)
     assert "3 pictures brought, 2 put on cards." in said and "notes.txt:" in said
-    desk = open_desk(db)
-    held = [desk.game(GAME).cards[f"c-{GAME}-rs-{number:03}"].text("art") for number in (1, 2, 3)]
+    workspace = open_workspace(db)
+    held = [workspace.game(GAME).cards[f"c-{GAME}-rs-{number:03}"].text("art") for number in (1, 2, 3)]
     assert len(held[0]) == len(held[1]) == 64 and held[0] != held[1] and held[2] == ""
-    desk.close()
+    workspace.close()
     packed = tmp_path / "art.zip"
     with zipfile.ZipFile(packed, "w") as archive:
         archive.writestr("RS-003.png", png("#445566"))

@@ -6,7 +6,7 @@ import json
 
 import pytest
 
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from tests.test_cli import run
 
 SHEET = "Title,Clan,Price,Power,What it does,Count\nIron Fox,Smiths,3,2,Draws a card when it is played.,x2\nLark,Grove,1,,,1\n"
@@ -15,7 +15,7 @@ SHEET = "Title,Clan,Price,Power,What it does,Count\nIron Fox,Smiths,3,2,Draws a 
 @pytest.fixture
 def own(tmp_path):
     """A database of one's own, with nothing in it yet."""
-    open_desk(tmp_path / "own.db", demo=False).close()
+    open_workspace(tmp_path / "own.db", demo=False).close()
     return tmp_path / "own.db"
 
 
@@ -77,9 +77,9 @@ def test_the_demo_games_are_put_into_a_database_once(own):
     run("new", "Mine", "--shape", "duel", "--db", own)
     assert told("demo", "--fill", "--db", own) == {"added": ["ribbon-season", "crowded-bed", "potting-shed"]}
     assert told("demo", "--fill", "--db", own) == {"added": []}
-    desk = open_desk(own, demo=False)
-    assert [each.name for each in desk.games()] == ["Mine", "Ribbon Season", "Crowded Bed", "Potting Shed"]
-    desk.close()
+    workspace = open_workspace(own, demo=False)
+    assert [each.name for each in workspace.games()] == ["Mine", "Ribbon Season", "Crowded Bed", "Potting Shed"]
+    workspace.close()
 
 
 @pytest.mark.parametrize(
@@ -107,9 +107,9 @@ def test_lines_that_cannot_be_cards_are_told(own, tmp_path):
     path.write_text("Code,Name,Cost\nA-1,One,1\nA-2,Two,2\n,Three,3\n")
     made = told("new", "Codes", "--from", path, "--db", own)
     assert made["cards"] == 3 and made["refused"] == []
-    desk = open_desk(own, demo=False)
-    assert sorted(card.code for card in desk.game("codes").cards.values())[:2] == ["A-1", "A-2"]
-    desk.close()
+    workspace = open_workspace(own, demo=False)
+    assert sorted(card.code for card in workspace.game("codes").cards.values())[:2] == ["A-1", "A-2"]
+    workspace.close()
 
 
 def test_every_shape_is_named_in_the_help():

@@ -15,12 +15,12 @@ from typer.testing import CliRunner
 
 from dramok.cli import app
 from dramok.core.engine.match_batch import RESULT, play_games
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.play.simulation import SimulationAsked, simulate
 from dramok.workers import compile_cache, kernel_process
 from dramok.workers.compile_cache import can_compile
 from dramok.workers.kernel_process import play
-from dramok.workers.worker_pool import STALE, Nest
+from dramok.workers.worker_pool import STALE, WorkerPool
 from tests.conftest import SEED
 from tests.core import generated
 
@@ -122,7 +122,7 @@ def test_what_was_compiled_for_another_processor_or_place_is_compiled_anew(monke
         "threads": 1,
     }
     monkeypatch.setenv("NUMBA_CPU_NAME", "generic")
-    monkeypatch.setattr(kernel_process, "NEST", Nest())
+    monkeypatch.setattr(kernel_process, "WORKER_POOL", WorkerPool())
     ended, process = [], kernel_process._process
 
     def watched(asked, within=None):
@@ -158,11 +158,11 @@ def test_what_cannot_be_played_is_said_plainly(db, words, what):
 
 def test_better_players_win(db):
     """Random loses to plain by far; in the same games with sides changed, too."""
-    desk = open_desk(Path(db))
-    game = desk.game(GAME)
+    workspace = open_workspace(Path(db))
+    game = workspace.game(GAME)
     first = simulate(game, SimulationAsked(100, 3, (), ("plain", "random")))
     second = simulate(game, SimulationAsked(100, 3, (), ("random", "plain")))
-    desk.close()
+    workspace.close()
     assert first.wins[0] >= 80 and second.wins[1] >= 80
 
 

@@ -20,14 +20,14 @@ from fastapi.testclient import TestClient
 import dramok
 assert Path(dramok.__file__).is_relative_to(Path(sys.argv[1])), dramok.__file__
 from dramok.server.app import create_app
-from dramok.services import open_desk
-desk = open_desk(Path(sys.argv[2]) / "own.db")
-with TestClient(create_app(desk), base_url="http://127.0.0.1:8000") as client:
+from dramok.services import open_workspace
+workspace = open_workspace(Path(sys.argv[2]) / "own.db")
+with TestClient(create_app(workspace), base_url="http://127.0.0.1:8000") as client:
     page = client.get("/")
     assert page.status_code == 200 and "<div id=" in page.text, page.text[:200]
     script = page.text.split('src="')[1].split('"')[0]
     assert client.get(script).status_code == 200
-    card = next(iter(desk.game("ribbon-season").cards))
+    card = next(iter(workspace.game("ribbon-season").cards))
     face = client.get(f"/api/games/ribbon-season/cards/{card}/face.png")
     print(face.status_code, len(face.content))
 """

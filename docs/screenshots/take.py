@@ -9,7 +9,7 @@ from pathlib import Path
 from bench.served import Server, chromium
 from playwright.sync_api import Page, expect
 
-from dramok.services import open_desk
+from dramok.services import open_workspace
 
 HERE = Path(__file__).parent
 SHEET = HERE.parents[1] / "tests" / "samples" / "draft-sheet.csv"
@@ -201,7 +201,7 @@ VIEWS = (
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:
-        open_desk(Path(folder) / "demo.db").close()
+        open_workspace(Path(folder) / "demo.db").close()
         server = Server(Path(folder) / "demo.db")
         try:
             asked = sys.argv[1:]

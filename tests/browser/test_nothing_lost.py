@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.store import Change, open_store
 from tests.browser.conftest import (
     GAME,
@@ -560,7 +560,7 @@ def test_a_server_that_comes_back_without_the_game_says_that_it_is_gone(page: Pa
     server.kill()
     for each in server.db.parent.glob(f"{server.db.name}*"):
         each.unlink()
-    open_desk(server.db, demo=False).close()
+    open_workspace(server.db, demo=False).close()
     server.start()
     expect(page.get_by_role("heading", name="This game is gone")).to_be_visible()
     page.get_by_role("link", name="All games").click()

@@ -17,7 +17,7 @@ from dramok.formats.font_files import font_files, load_typefaces
 from dramok.formats.pdf import faces_pdf
 from dramok.formats.png import face_png, many_png, pixels
 from dramok.formats.svg import FAMILIES, printed_svg
-from dramok.services.cards.card_detail import back_face, sheet_of
+from dramok.services.cards.card_detail import back_face, detail_of
 from dramok.services.faces.drawing import Drawings
 from tests.browser.conftest import context_of
 
@@ -120,14 +120,14 @@ def test_no_marks_edge_differs_by_more_than_a_pixel(chromium):
         assert max(apart) <= 1, f"{name}: {boxes}"
 
 
-def test_whole_faces_of_the_demo_look_alike(chromium, desk):
+def test_whole_faces_of_the_demo_look_alike(chromium, workspace):
     cards = [
-        next(card for card in desk.game(game).cards.values() if card.type == kind)
+        next(card for card in workspace.game(game).cards.values() if card.type == kind)
         for game, kind in (("ribbon-season", "plant"), ("ribbon-season", "tool"), ("potting-shed", "seedling"), ("crowded-bed", "fixture"))
     ]  # fmt: skip
     games = ("ribbon-season", "ribbon-season", "potting-shed", "crowded-bed")
-    faces = [sheet_of(desk.game(game), card).face for game, card in zip(games, cards, strict=True)]
-    faces.append(back_face(desk.game("ribbon-season"), cards[0]))
+    faces = [detail_of(workspace.game(game), card).face for game, card in zip(games, cards, strict=True)]
+    faces.append(back_face(workspace.game("ribbon-season"), cards[0]))
     png, pdf = in_png(faces, {}), in_pdf(faces, {})
     for one, other in zip(png, pdf, strict=True):
         size = (min(one.width, other.width), min(one.height, other.height))
@@ -138,9 +138,9 @@ def test_whole_faces_of_the_demo_look_alike(chromium, desk):
         assert apart < 4, "of 255 grey steps, mean over the face"
 
 
-def test_a_pdf_has_the_cards_true_size_and_only_the_letters_it_uses(desk):
-    game = desk.game("ribbon-season")
-    faces = [sheet_of(game, card).face for card in list(game.cards.values())[:3]]
+def test_a_pdf_has_the_cards_true_size_and_only_the_letters_it_uses(workspace):
+    game = workspace.game("ribbon-season")
+    faces = [detail_of(game, card).face for card in list(game.cards.values())[:3]]
     data = faces_pdf([*faces, *faces], {})
     document = pypdfium2.PdfDocument(data)
     wide, high = document[0].get_size()
@@ -158,9 +158,9 @@ def test_a_pdf_has_the_cards_true_size_and_only_the_letters_it_uses(desk):
     assert len(re.findall(rb"/FontFile2", data)) >= 3 and len(data) < 400_000
 
 
-def test_many_drawn_in_two_processes_are_as_drawn_one_by_one(desk):
-    game = desk.game("crowded-bed")
-    documents = [printed_svg(sheet_of(game, card).face, {}) for card in list(game.cards.values())[:14]]
+def test_many_drawn_in_two_processes_are_as_drawn_one_by_one(workspace):
+    game = workspace.game("crowded-bed")
+    documents = [printed_svg(detail_of(game, card).face, {}) for card in list(game.cards.values())[:14]]
     assert list(many_png(documents, 120, 2)) == list(many_png(documents, 120, 1))
 
 

@@ -190,7 +190,7 @@ class Reference:
         self.things.append(thing)
         self.zone(zone, seat).append(thing)
         if zone == "play":
-            self.settle_in(thing, seat)
+            self.reset_entering(thing, seat)
         return thing
 
     def _shared(self, zone: str) -> bool:
@@ -436,11 +436,11 @@ class Reference:
             self.say(k.E_FULL, seat, thing, 3)
             return False
         self.move(thing, "play", seat)
-        self.settle_in(thing, seat)
+        self.reset_entering(thing, seat)
         self.say(k.E_ENTERED, seat, thing)
         return True
 
-    def settle_in(self, thing: Thing, seat: int) -> None:
+    def reset_entering(self, thing: Thing, seat: int) -> None:
         """A card that has just come into play is a new one, as printed."""
         self.arrivals += 1
         thing.seat, thing.life, thing.arrival, thing.came = seat, thing.life + 1, self.arrivals, self.turn
@@ -1422,7 +1422,7 @@ class Reference:
                 thing.clashing, thing.was_answered, thing.answers = False, False, None
             elif zone == "play":
                 self.move(thing, "play", whose)
-                self.settle_in(thing, whose)
+                self.reset_entering(thing, whose)
             elif lies == "play":
                 self.mods = [mod for mod in self.mods if mod.thing is not thing]
                 thing.life += 1

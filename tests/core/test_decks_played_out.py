@@ -61,7 +61,7 @@ def within(count: int, least: int | None, most: int | None) -> bool:
     return (least is None or count >= least) and (most is None or count <= most)
 
 
-class Reading:
+class CardText:
     """The rules read a second time, as plainly as can be. Counts of copies are tuples, one for each card of the pool."""
 
     def __init__(self, pool: list[Card], rules: Format) -> None:
@@ -114,7 +114,7 @@ class Reading:
 @given(cards, rules, st.data())
 def test_a_deck_is_legal_where_a_plain_reading_says_so(told, rules, data):
     pool = pool_of(told)
-    reading = Reading(pool, rules)
+    reading = CardText(pool, rules)
     amounts = st.tuples(*[st.integers(0, MOST)] * len(pool))
     for _ in range(4):
         held, beside = data.draw(amounts), data.draw(st.just((0,) * len(pool)) | amounts)
@@ -130,7 +130,7 @@ ALONE = Format(id="f", name="Any", least_cards=0, most_cards=3, copies=1, sectio
 @given(cards, rules, st.integers(0, 2**30))
 def test_no_deck_is_said_to_be_impossible_that_there_is(told, rules, seed):
     pool = pool_of(told)
-    there = Reading(pool, rules).first_legal()
+    there = CardText(pool, rules).first_legal()
     fights = [each.what for each in clashes(rules, pool, RULEBOOK)]
     made = random_deck(Deck("d", "Mine", {}), pool, RULEBOOK, rules, seed)
     event(f"a deck there is: {there is not None}, found: {made is not None}, fights told: {bool(fights)}")

@@ -111,11 +111,11 @@ def test_what_is_typed_is_read_held_shown_sorted_queried_and_said(kind):
 @pytest.mark.parametrize("field", FIELD.values(), ids=FIELD)
 def test_a_kind_is_described_invented_placed_and_counted_as_finished(field: FieldBase):
     assert field.described(SCHEMA) and json.dumps(field.described(SCHEMA))
-    invented = field.invented(SCHEMA)
-    assert invented is None or field.holds(invented)
+    sample_value = field.sample_value(SCHEMA)
+    assert sample_value is None or field.holds(sample_value)
     ident, document = new_place(field.id, SCHEMA, Size(), set(), 1.0)
     assert read_place(ident, document).kind and document["field"] == field.id
-    card = Card("c", "C-1", "s", "card", {} if invented is None else {field.id: invented})
+    card = Card("c", "C-1", "s", "card", {} if sample_value is None else {field.id: sample_value})
     assert [each for each in unfinished(card, SCHEMA) if each.where == field.name] == []
 
 

@@ -8,15 +8,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dramok.core.cards.sheets.import_context import Game, Wishes
+from dramok.core.cards.sheets.import_context import Game, ImportOptions
 from dramok.core.cards.sheets.schema_guess import kind_of
-from dramok.core.cards.sheets.sheet_import import take_in
+from dramok.core.cards.sheets.sheet_import import plan_rows
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.game_from_sheet import (
     COLUMN_KINDS,
     ROLES,
-    ColumnWish,
+    ColumnOverride,
     NoCards,
     read_sheet_as_game,
     rulebook_of,
@@ -96,8 +96,8 @@ def taken(reading, rows, **wished):
         {},
         {},
     )
-    return rulebook, take_in(
-        rows[reading.header - 1 :], knows, "G-{n:03}", Wishes(columns=dict(made.targets), header=1, **wished)
+    return rulebook, plan_rows(
+        rows[reading.header - 1 :], knows, "G-{n:03}", ImportOptions(columns=dict(made.targets), header=1, **wished)
     )
 
 
@@ -190,14 +190,14 @@ ROWS = [
     ("wishes", "seen"),
     [
         ({}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("effect", None)]),
-        ({1: ColumnWish(role="cost")}, [("text", "name"), ("number", "cost"), ("choice", "faction"), ("effect", None)]),
-        ({2: ColumnWish(role="faction"), 3: ColumnWish(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("text", None)]),
-        ({2: ColumnWish(kind="type")}, [("text", "name"), ("number", "stat"), ("type", None), ("effect", None)]),
-        ({2: ColumnWish(role="name")}, [("text", None), ("number", "stat"), ("text", "name"), ("effect", None)]),
-        ({1: ColumnWish(kind="out"), 2: ColumnWish(kind="nonsense")}, [("text", "name"), ("out", None), ("choice", "faction"), ("effect", None)]),
-        ({1: ColumnWish(role="")}, [("text", "name"), ("number", None), ("choice", "faction"), ("effect", None)]),
-        ({0: ColumnWish(kind="out")}, [("out", None), ("text", "name"), ("choice", "faction"), ("effect", None)]),
-        ({0: ColumnWish(name="Called"), 99: ColumnWish(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("effect", None)]),
+        ({1: ColumnOverride(role="cost")}, [("text", "name"), ("number", "cost"), ("choice", "faction"), ("effect", None)]),
+        ({2: ColumnOverride(role="faction"), 3: ColumnOverride(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("text", None)]),
+        ({2: ColumnOverride(kind="type")}, [("text", "name"), ("number", "stat"), ("type", None), ("effect", None)]),
+        ({2: ColumnOverride(role="name")}, [("text", None), ("number", "stat"), ("text", "name"), ("effect", None)]),
+        ({1: ColumnOverride(kind="out"), 2: ColumnOverride(kind="nonsense")}, [("text", "name"), ("out", None), ("choice", "faction"), ("effect", None)]),
+        ({1: ColumnOverride(role="")}, [("text", "name"), ("number", None), ("choice", "faction"), ("effect", None)]),
+        ({0: ColumnOverride(kind="out")}, [("out", None), ("text", "name"), ("choice", "faction"), ("effect", None)]),
+        ({0: ColumnOverride(name="Called"), 99: ColumnOverride(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("effect", None)]),
     ],
 )  # fmt: skip
 def test_what_somebody_sets_stands_and_a_name_there_always_is(wishes, seen):
@@ -210,7 +210,7 @@ def test_what_somebody_sets_stands_and_a_name_there_always_is(wishes, seen):
 
 def test_leaving_everything_out_is_refused():
     with pytest.raises(NoCards, match="no column is left"):
-        read_sheet_as_game(ROWS, None, {n: ColumnWish(kind="out") for n in range(4)})
+        read_sheet_as_game(ROWS, None, {n: ColumnOverride(kind="out") for n in range(4)})
 
 
 def test_the_header_can_be_set():
@@ -231,7 +231,7 @@ CELL = st.text(max_size=12) | st.sampled_from(["1", "2.5", "yes", "a.png", "x2",
     st.dictionaries(
         st.integers(0, 6),
         st.builds(
-            ColumnWish,
+            ColumnOverride,
             st.none() | st.text(max_size=5),
             st.none() | st.sampled_from(COLUMN_KINDS),
             st.none() | st.sampled_from(("", *ROLES)),
@@ -256,7 +256,7 @@ def test_any_sheet_at_all_is_a_sound_game_or_says_what_is_missing(rows, wishes):
 
 def test_columns_of_one_heading_become_fields_that_are_told_apart():
     rows = [["Name", "Text", "Mood", "mood", "Printed text"], ["Larch", "upon play this: draw 1", "calm now", "wild now", "It grows."]]
-    rulebook, _ = taken(read_sheet_as_game(rows, None, {1: ColumnWish(None, "effect", None)}), rows)
+    rulebook, _ = taken(read_sheet_as_game(rows, None, {1: ColumnOverride(None, "effect", None)}), rows)
     names = [field.name for field in rulebook.cards.fields_of(rulebook.cards.types[-1].id)]
     assert {"Mood", "mood 2", "Printed text"} <= set(names) and len({fold(each) for each in names}) == len(names), names
 

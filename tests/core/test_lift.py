@@ -11,7 +11,7 @@ import pytest
 np = pytest.importorskip("numpy")
 
 from dramok.core.balance.measured.lift import LARGE, going_first, measured  # noqa: E402
-from dramok.core.balance.measured.sweep import SweepPoint, fair_value, swept  # noqa: E402
+from dramok.core.balance.measured.sweep import SweepPoint, fair_value, sweep_points  # noqa: E402
 from dramok.core.cards import Card  # noqa: E402
 from dramok.core.decks import Deck, Format, legality  # noqa: E402
 from dramok.core.decks.deck_rules import Cap, Section, Share  # noqa: E402
@@ -178,7 +178,7 @@ def test_every_other_deck_holds_the_card_that_is_swept_and_the_rest_do_not():
 
 def test_a_sweep_by_hand():
     """Four games a value: shares and paired differences as one reckons them."""
-    points = swept([1, 2], [[1, 0, 0, 0.5], [1, 1, 0, 1]], 0)
+    points = sweep_points([1, 2], [[1, 0, 0, 0.5], [1, 1, 0, 1]], 0)
     assert [(each.value, each.rate, each.more) for each in points] == [(1, 37.5, 0), (2, 75, 37.5)]
     assert (points[0].more_low, points[0].more_high) == (0, 0)
     # Differences 0, 1, 0, a half: their standard deviation is sqrt(11/48).
@@ -263,7 +263,7 @@ def test_the_fair_value_is_where_the_truth_crosses_a_half():
         for _ in range(1_200):
             luck = dice.random()
             games.append([1.0 if luck < 0.5 + 0.06 * (fair - value) else 0.0 for value in range(7)])
-        found = fair_value(swept(range(7), [[row[value] for row in games] for value in range(7)], 3), 3)
+        found = fair_value(sweep_points(range(7), [[row[value] for row in games] for value in range(7)], 3), 3)
         assert found is not None
         inside += (found.low is None or found.low <= fair) and (found.high is None or fair <= found.high)
     # 28.6 of 30, with a standard deviation of 1.1.

@@ -273,9 +273,9 @@ def test_what_cannot_be_is_said():
         lambda: atoms_from({"a": 1}, [frozenset()] * 9),
         lambda: atoms_from({}, []),
     ):
-        with pytest.raises(BadOdds) as said_of:
+        with pytest.raises(BadOdds) as first_fault_text:
             wrong()
-        assert said_of.value.where and said_of.value.what and said_of.value.mend
+        assert first_fault_text.value.where and first_fault_text.value.what and first_fault_text.value.mend
     # More draws than cards: all are seen.
     assert chances(atoms_of([1], 4), Event((Condition(0),)), Draws(50, 50), [9]) == [1.0]
 

@@ -15,7 +15,7 @@ from dramok.core.rulebook.play_checks import PARTS, gaps, not_playable
 from dramok.core.rulebook.play_rules import DrawsCards, alone
 from dramok.core.rulebook.starting_rules import starting
 from dramok.core.rulebook.vocabulary import GameVocabulary
-from dramok.core.wording.rules_text import clash_told, rules_read, said_in_short
+from dramok.core.wording.rules_text import clash_example, rules_sections, turn_summary
 from tests.conftest import SEED
 from tests.core import generated
 from tests.core.invented_world import DUEL, RULEBOOK, card
@@ -29,7 +29,7 @@ def with_play(**changed) -> Rulebook:
 
 def read(rulebook: Rulebook, cards=()) -> dict[str, tuple[str, ...]]:
     vocabulary = GameVocabulary(rulebook, [], dict)
-    return {each.part: each.lines for each in rules_read(rulebook, list(cards), vocabulary)}
+    return {each.part: each.lines for each in rules_sections(rulebook, list(cards), vocabulary)}
 
 
 RIBBON = [each.id for each in DUEL.resources].index("ribbon")
@@ -112,7 +112,7 @@ def test_each_setting_has_its_sentence(changed, line):
 
 def clash_of(**changed) -> tuple[str, ...]:
     rulebook = with_play(clash={**DUEL.model_dump(mode="json")["play"]["clash"], **changed})
-    told = clash_told(rulebook, [card("low", height=2, root=2), card("high", height=5, root=4)], "high", "low")
+    told = clash_example(rulebook, [card("low", height=2, root=2), card("high", height=5, root=4)], "high", "low")
     assert told is not None and (told.sender, told.answer) == ("high", "low")
     return told.lines
 
@@ -146,7 +146,7 @@ def test_the_example_of_a_clash_is_what_the_engine_makes_of_it(answered, hurts, 
         match.take(next(row for row, each in enumerate(match.options) if each.do == doing))
     went = [match.state.res[resource_slot(match.program.numbers, match.state, RIBBON, seat)] - before[seat] for seat in range(2)]
     dealt = {match.program.cards[match.state.cdef[each[2]]].id: each[3] for each in match.events if each[0] == k.E_DEALT}
-    told = clash_told(rulebook, cards, "high", "low")
+    told = clash_example(rulebook, cards, "high", "low")
     assert told is not None
     line = told.lines[2] if answered else told.lines[1]
     said = re.search(r"(you gain|your rival loses) (\d+) ribbons?", line)
@@ -157,8 +157,8 @@ def test_the_example_of_a_clash_is_what_the_engine_makes_of_it(answered, hurts, 
 
 def test_the_turn_in_a_line():
     rulebook = with_play(phases=[*PLAYS, {"id": "end", "name": "End", "does": []}], clash=None)
-    assert said_in_short(rulebook).endswith("→ End: nothing of its own")
-    assert said_in_short(with_play(phases=[])) == "No phase is laid out yet."
+    assert turn_summary(rulebook).endswith("→ End: nothing of its own")
+    assert turn_summary(with_play(phases=[])) == "No phase is laid out yet."
 
 
 def test_rules_to_begin_with_can_be_played_in_any_game():
@@ -178,7 +178,7 @@ def test_any_rules_of_play_that_can_be_laid_out_read_as_sentences():
     """Generated rulebooks: each line is one or more sentences, none has a hole."""
     for number in range(40):
         program = generated.program(Random(f"read {SEED} {number}"))
-        for part in rules_read(program.rulebook, program.cards, GameVocabulary(program.rulebook, [], dict)):
+        for part in rules_sections(program.rulebook, program.cards, GameVocabulary(program.rulebook, [], dict)):
             for line in part.lines if part.part != "words" else ():
                 assert line.strip() == line and line[-1] in ".:" and line[0] == line[0].upper(), f"seed {SEED}: {line}"
                 assert "{" not in line and "None" not in line, f"seed {SEED}: {line}"

@@ -88,7 +88,7 @@ def test_a_stat_of_which_more_is_worse_turns_round():
 LINES = {"draw": ("upon play this: draw {}", 1), "discard": ("upon play this: discard {}", -1), "hit": ("upon enter this: deal {} to pick 1 rival plant", 1)}
 
 
-def invented(dice: Random, number: int):
+def sample_value(dice: Random, number: int):
     """Cards by their parameters: (cost, height, root, bed, {line: amount})."""
     found = []
     for place in range(number):
@@ -111,7 +111,7 @@ def plainly_better(one, other) -> bool:
 def test_dominated_cards_are_those_of_the_definition():
     dice = Random(f"{SEED} dominance")
     for number in (1, 2, 40, 160):
-        made = invented(dice, number)
+        made = sample_value(dice, number)
         wanted = {one.id: {other.id for other, theirs in made if plainly_better(theirs, what)} for one, what in made}
         found = {each.card: each for each in dominated(compared(*[each for each, _ in made]), NAMES)}
         assert set(found) == {ident for ident, those in wanted.items() if those}, SEED

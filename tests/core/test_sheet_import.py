@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import Schema
-from dramok.core.cards.sheets.import_context import Game, NothingMatched, Wishes
-from dramok.core.cards.sheets.sheet_import import take_in
+from dramok.core.cards.sheets.import_context import Game, ImportOptions, NothingMatched
+from dramok.core.cards.sheets.sheet_import import plan_rows
 from dramok.formats.tables import UnreadableFile, read_table
 from tests.conftest import SAMPLES
 from tests.core.invented_world import RULEBOOK, VOCABULARY
@@ -20,7 +20,7 @@ HEADER = ("Name", "Type", "Bed", "Cost", "Rules")
 def test_the_draft_sheet_is_accounted_for_row_by_row(game):
     knows = Game(game.rulebook.cards, game.vocabulary, "name", "copies", "printed", {}, {})
     rows = read_table((SAMPLES / "draft-sheet.csv").read_bytes()).rows
-    found = take_in(rows, knows, "DS")
+    found = plan_rows(rows, knows, "DS")
     assert (found.rows, len(found.taken), len(found.skipped), len(found.refused)) == (52, 47, 4, 1)
     assert [(s.row, s.why) for s in found.skipped] == [
         (1, "a title above the header"), (2, "a blank line"), (11, "a blank line"), (53, "a total, not a card"),
@@ -41,7 +41,7 @@ def test_the_draft_sheet_is_accounted_for_row_by_row(game):
         and values[15]["tags"] == ("climber", "thorned")
     )
     assert values[6]["printed"] == 'When it is pulled up, 2 ribbons to you; "nothing is wasted".'
-    near = take_in(rows, knows, "DS", Wishes(accept_near=True))
+    near = plan_rows(rows, knows, "DS", ImportOptions(accept_near=True))
     assert (len(near.taken), len(near.refused)) == (48, 0)
 
 
@@ -68,7 +68,7 @@ cells = st.sampled_from(
 @given(st.lists(st.lists(cells, max_size=7), max_size=30), st.integers(0, 3))
 def test_no_row_is_lost_or_counted_twice(rows, above):
     sheet = [["Draft"]] * above + [list(HEADER)] + rows
-    found = take_in(sheet, KNOWS, "X")
+    found = plan_rows(sheet, KNOWS, "X")
     ends = [each.row for part in (found.taken, found.skipped, found.refused) for each in part]
     assert sorted([*ends, found.header]) == list(range(1, len(sheet) + 1)) and found.rows == len(sheet) - 1
     assert len({row.code for row in found.taken}) == len(found.taken)
@@ -76,7 +76,7 @@ def test_no_row_is_lost_or_counted_twice(rows, above):
 
 
 def test_written_effects_play_and_prose_prints():
-    found = take_in(
+    found = plan_rows(
         [
             HEADER,
             ("A", "Plant", "Fern", "1", "upon play this: draw 1"),
@@ -91,10 +91,10 @@ def test_written_effects_play_and_prose_prints():
 
 def test_columns_can_be_set_by_hand_and_two_headers_alike_are_said():
     sheet = [("Name", "Cost", "Cost", "Strength"), ("A", "1", "2", "4")]
-    found = take_in(sheet, KNOWS, "X")
+    found = plan_rows(sheet, KNOWS, "X")
     assert found.taken[0].values["cost"] == 1
     assert found.warnings[0].what == "2 columns are called “Cost”; only column B is taken"
-    by_hand = take_in(sheet, KNOWS, "X", Wishes(columns={1: None, 2: "cost", 3: "height"}))
+    by_hand = plan_rows(sheet, KNOWS, "X", ImportOptions(columns={1: None, 2: "cost", 3: "height"}))
     assert by_hand.taken[0].values == {"name": "A", "cost": 2, "height": 4}
 
 
@@ -127,7 +127,7 @@ def test_encoding_and_delimiter_are_found(encoding, delimiter):
 
 def test_a_sheet_without_a_header_says_what_was_looked_for():
     with pytest.raises(NothingMatched) as refused:
-        take_in([("alpha", "beta"), ("1", "2")], KNOWS, "X")
+        plan_rows([("alpha", "beta"), ("1", "2")], KNOWS, "X")
     assert "alpha | beta" in refused.value.problem.what and "Cost" in refused.value.problem.mend
 
 
@@ -156,12 +156,12 @@ alone = st.tuples(
 def test_a_row_means_the_same_whatever_stands_before_it(rows, near):
     """What was read before is remembered; each row by itself, with nothing to remember, must come out as it does among all."""
     header = ("Type", "Name", "Height", "Bed", "Rules", "Tags")
-    knows, wishes = _bounded(), Wishes(accept_near=near)
+    knows, wishes = _bounded(), ImportOptions(accept_near=near)
 
     def told(found):
         taken = {each.row: (each.type, dict(each.values), tuple(n for n in each.notes if "a second card" not in n and "no name" not in n)) for each in found.taken}
         return taken | {each.row: (each.column, each.value, each.why, each.mend, each.near, each.others) for each in found.refused} | {each.row: each.why for each in found.skipped}
 
-    together = told(take_in([header, *rows], knows, "X", wishes))
+    together = told(plan_rows([header, *rows], knows, "X", wishes))
     for number, row in enumerate(rows, 2):
-        assert told(take_in([header, row], knows, "X", wishes))[2] == together[number], row
+        assert told(plan_rows([header, row], knows, "X", wishes))[2] == together[number], row

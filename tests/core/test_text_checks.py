@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from dramok.core.text_checks import (
     MOST_DEPTH,
     MOST_NUMBER,
-    Unsound,
+    InvalidInput,
     check_document,
     check_json_text,
     check_text,
@@ -52,19 +52,19 @@ def test_one_bad_character_anywhere_is_found_and_its_place_is_said(document, bad
             wrapped, place = [document, wrapped], ["1", *place]
         else:
             wrapped, place = {"in": wrapped, "beside": document}, ["in", *place]
-    with pytest.raises(Unsound) as caught:
+    with pytest.raises(InvalidInput) as caught:
         check_document(wrapped, "here")
     assert caught.value.where == ".".join(["here", *place])
     assert caught.value.what in ("a text holds a NUL character", "a text holds half of a surrogate pair")
     assert caught.value.mend and not text_fault(caught.value.where), "what is said can itself be shown"
-    with pytest.raises(Unsound):
+    with pytest.raises(InvalidInput):
         check_json_text(json.dumps(wrapped), "here")
 
 
 def test_a_bad_key_is_found_too():
-    with pytest.raises(Unsound, match="NUL"):
+    with pytest.raises(InvalidInput, match="NUL"):
         check_document({"a": {"b\x00": 1}})
-    with pytest.raises(Unsound, match="surrogate"):
+    with pytest.raises(InvalidInput, match="surrogate"):
         read_json('{"\\udc12": 1}')
 
 
@@ -79,7 +79,7 @@ def test_texts(text, sound):
     if sound:
         assert check_text(text, "x") is text
     else:
-        with pytest.raises(Unsound):
+        with pytest.raises(InvalidInput):
             check_text(text, "x")
 
 
@@ -95,7 +95,7 @@ def test_escapes_are_read_as_what_they_stand_for(text, sound):
     if sound:
         check_json_text(text)
     else:
-        with pytest.raises(Unsound):
+        with pytest.raises(InvalidInput):
             check_json_text(text)
 
 
@@ -120,12 +120,12 @@ def nested(deep: int) -> object:
 
 def test_nesting_ends_where_it_is_said_to_end():
     check_document(nested(MOST_DEPTH))
-    with pytest.raises(Unsound, match=f"nested over {MOST_DEPTH} deep") as caught:
+    with pytest.raises(InvalidInput, match=f"nested over {MOST_DEPTH} deep") as caught:
         check_document(nested(MOST_DEPTH + 1))
     assert caught.value.mend == "nest it less"
-    with pytest.raises(Unsound):
+    with pytest.raises(InvalidInput):
         check_document(nested(5_000))
-    with pytest.raises(Unsound):
+    with pytest.raises(InvalidInput):
         read_json("[" * 100_000 + "]" * 100_000)
 
 
@@ -133,7 +133,7 @@ def test_nesting_ends_where_it_is_said_to_end():
     "text", ["", "{", "[1,]", "nul", "NaN", "[Infinity]", b"\xff\xfe{", '{"a":1}x', "'a'"]
 )
 def test_what_is_no_json_is_said_so(text):
-    with pytest.raises(Unsound, match="this is not JSON"):
+    with pytest.raises(InvalidInput, match="this is not JSON"):
         read_json(text, "file")
 
 

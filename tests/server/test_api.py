@@ -11,9 +11,9 @@ from fastapi.testclient import TestClient
 from pydantic import BaseModel
 
 from dramok.server import app, create_app
-from dramok.server.lazy_routes import Rooms
+from dramok.server.lazy_routes import LazyRoutes
 from dramok.server.openapi import document
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from tests.conftest import GAME, SAMPLES
 
 CARD = "c-ribbon-season-rs-016"
@@ -21,16 +21,16 @@ HERE = "http://127.0.0.1"
 
 
 @pytest.fixture
-def client(desk):
-    return TestClient(create_app(desk), base_url=HERE, headers={"X-Page": "test"})
+def client(workspace):
+    return TestClient(create_app(workspace), base_url=HERE, headers={"X-Page": "test"})
 
 
 @pytest.fixture
-def just_started(desk, monkeypatch):
+def just_started(workspace, monkeypatch):
     """What a server is whose process has opened no room yet."""
     for rooms in ("FIRST", "LATE"):
-        monkeypatch.setattr(app, rooms, Rooms(*getattr(app, rooms).names))
-    return TestClient(create_app(desk), base_url=HERE, headers={"X-Page": "test"})
+        monkeypatch.setattr(app, rooms, LazyRoutes(*getattr(app, rooms).names))
+    return TestClient(create_app(workspace), base_url=HERE, headers={"X-Page": "test"})
 
 
 def put(client, field, value, base, card=CARD, **headers):
@@ -87,13 +87,13 @@ def test_every_error_has_place_and_mend(client, method, path, body, status):
     assert answer.json()["detail"] and answer.json()["mend"] and answer.json()["status"] == status
 
 
-def test_foreign_pages_and_hosts_are_turned_away(desk, client):
+def test_foreign_pages_and_hosts_are_turned_away(workspace, client):
     assert client.get("/api/games", headers={"Host": "evil.example"}).status_code == 421
     assert (
         client.post(f"/api/games/{GAME}/undo", headers={"Origin": "https://evil.example"}).status_code == 403
     )
     keyed = TestClient(
-        create_app(desk, frozenset({"127.0.0.1"}), key="secret"), base_url=HERE, follow_redirects=False
+        create_app(workspace, frozenset({"127.0.0.1"}), key="secret"), base_url=HERE, follow_redirects=False
     )
     assert (
         keyed.get("/api/games").status_code == 401
@@ -182,10 +182,10 @@ def test_rooms_that_open_late_answer_the_very_first_request_and_are_described(ju
     assert {"/api/games/{game_id}/journal", "/api/archives", "/api/games/{game_id}/sources"} <= set(paths)
 
 
-def test_what_a_browser_keeps_of_another_database_at_the_same_address_is_not_taken_for_this_ones(desk, demo_file, tmp_path):
-    other = open_desk(Path(shutil.copy(demo_file, tmp_path / "other.db")))
+def test_what_a_browser_keeps_of_another_database_at_the_same_address_is_not_taken_for_this_ones(workspace, demo_file, tmp_path):
+    other = open_workspace(Path(shutil.copy(demo_file, tmp_path / "other.db")))
     seen = []
-    for held, height in ((desk, "7"), (other, "8")):
+    for held, height in ((workspace, "7"), (other, "8")):
         client = TestClient(create_app(held), base_url=HERE, headers={"X-Page": "test"})
         assert put(client, "height", height, held.game(GAME).seq).status_code == 200
         seen.append(client.get(f"/api/games/{GAME}/cards"))

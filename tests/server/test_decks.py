@@ -9,7 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dramok.server.app import create_app
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from tests.conftest import GAME, SEED
 
 LARCH, FROND = f"c-{GAME}-rs-001", f"c-{GAME}-rs-002"
@@ -18,7 +18,7 @@ DECKS = f"/api/games/{GAME}/decks"
 
 @pytest.fixture
 def client(db):
-    with TestClient(create_app(open_desk(db)), base_url="http://127.0.0.1") as made:
+    with TestClient(create_app(open_workspace(db)), base_url="http://127.0.0.1") as made:
         yield made
 
 

@@ -7,11 +7,11 @@ import zipfile
 from io import BytesIO
 
 import pytest
-from bench.fuzz import Unsound, deep, fuzzed, mutated_archive, whole
+from bench.fuzz import InvalidInput, deep, fuzzed, mutated_archive, whole
 from fastapi.testclient import TestClient
 
 from dramok.server import create_app
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.files.archive import archive
 from tests.conftest import A_BUSY_MACHINES, GAME, SEED
 
@@ -26,22 +26,22 @@ def test_no_request_is_answered_with_5xx_or_off_its_schema(part):
 
 def test_the_fuzz_itself_sees_what_it_looks_for(monkeypatch):
     monkeypatch.setattr("dramok.server.routes.games._brief", lambda found: 1 / 0)
-    with pytest.raises(Unsound, match="ZeroDivisionError"):
+    with pytest.raises(InvalidInput, match="ZeroDivisionError"):
         fuzzed(1_500, 3, A_BUSY_MACHINES)
 
 
 def test_archives_with_one_place_otherwise_are_taken_whole_or_refused(db, tmp_path):
-    desk = open_desk(db)
-    client = TestClient(create_app(desk), **HERE)
-    good = archive(desk, desk.game(GAME))
-    before = whole(desk.game(GAME))
+    workspace = open_workspace(db)
+    client = TestClient(create_app(workspace), **HERE)
+    good = archive(workspace, workspace.game(GAME))
+    before = whole(workspace.game(GAME))
     chance = random.Random(SEED)
     for number in range(60):
         data = mutated_archive(good, chance)
         answer = client.post("/api/archives", files={"file": ("a.zip", data)})
         assert answer.status_code in (201, 400, 413, 422), f"seed {SEED}, {number}: {answer.text[:300]}"
         if answer.status_code == 201:
-            made = desk.game(answer.json()["id"])
+            made = workspace.game(answer.json()["id"])
             for path in (
                 "cards",
                 "decks",
@@ -55,7 +55,7 @@ def test_archives_with_one_place_otherwise_are_taken_whole_or_refused(db, tmp_pa
             ):
                 assert client.get(f"/api/games/{made.id}/{path}").status_code == 200, (SEED, number, path)
             assert client.get(f"/api/games/{made.id}/archive").status_code == 200
-    assert whole(desk.game(GAME)) == before
+    assert whole(workspace.game(GAME)) == before
     assert all(each["damage"] is None for each in client.get("/api/games").json())
 
 
@@ -71,19 +71,19 @@ def test_archives_with_one_place_otherwise_are_taken_whole_or_refused(db, tmp_pa
         (b"\xff\xfe{", "not JSON"),
     ],
 )
-def test_what_may_not_come_in_is_refused_at_the_door_with_its_place(desk, body, said):
-    client = TestClient(create_app(desk), **HERE)
+def test_what_may_not_come_in_is_refused_at_the_door_with_its_place(workspace, body, said):
+    client = TestClient(create_app(workspace), **HERE)
     answer = client.post(
         f"/api/games/{GAME}/decks", content=body, headers={"content-type": "application/json"}
     )
     assert answer.status_code == 422 and said in answer.json()["detail"] and answer.json()["mend"], (
         answer.text
     )
-    assert len(desk.game(GAME).decks) == 3
+    assert len(workspace.game(GAME).decks) == 3
 
 
-def test_deep_documents_are_refused_by_every_door(desk):
-    client = TestClient(create_app(desk), **HERE)
+def test_deep_documents_are_refused_by_every_door(workspace):
+    client = TestClient(create_app(workspace), **HERE)
     put = client.put(f"/api/games/{GAME}/views", json={"name": "Deep", "doc": deep(70)})
     assert put.status_code == 422 and "nested over 60 deep" in put.json()["detail"]
     assert (
@@ -91,7 +91,7 @@ def test_deep_documents_are_refused_by_every_door(desk):
     )
     out = BytesIO()
     with (
-        zipfile.ZipFile(BytesIO(archive(desk, desk.game(GAME)))) as source,
+        zipfile.ZipFile(BytesIO(archive(workspace, workspace.game(GAME)))) as source,
         zipfile.ZipFile(out, "w") as target,
     ):
         for name in source.namelist():

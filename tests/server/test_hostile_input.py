@@ -15,10 +15,10 @@ from tests.conftest import A_BUSY_MACHINES, SEED
 GAMES = ["ribbon-season", "crowded-bed", "potting-shed"]
 
 
-def test_every_room_answers_of_a_game_that_is_wild(db, desk):
+def test_every_room_answers_of_a_game_that_is_wild(db, workspace):
     """By seed of one of the games, another from run to run."""
     game = random.Random(SEED).choice(GAMES)
-    app = create_app(desk)
+    app = create_app(workspace)
     client = TestClient(app, base_url=HERE)
     try:
         wild = Wild(client, game, random.Random(f"{SEED} {game}"))

@@ -17,8 +17,8 @@ PATH = "/api/games/ribbon-season/measure"
 
 
 @pytest.fixture
-def client(desk) -> Iterator[TestClient]:
-    with TestClient(create_app(desk), base_url="http://127.0.0.1", headers={"X-Page": "test"}) as made:
+def client(workspace) -> Iterator[TestClient]:
+    with TestClient(create_app(workspace), base_url="http://127.0.0.1", headers={"X-Page": "test"}) as made:
         yield made
 
 
@@ -84,7 +84,7 @@ def test_a_worth_is_swept_over_the_api(client):
         assert answer.status_code == status and answer.json()["mend"], (wrong, answer.text)
 
 
-def test_a_server_told_to_play_on_a_cluster_that_is_not_there_says_so(desk):
-    with TestClient(create_app(desk, cluster="tcp://127.0.0.1:9"), base_url="http://127.0.0.1", headers={"X-Page": "test"}) as client:
+def test_a_server_told_to_play_on_a_cluster_that_is_not_there_says_so(workspace):
+    with TestClient(create_app(workspace, cluster="tcp://127.0.0.1:9"), base_url="http://127.0.0.1", headers={"X-Page": "test"}) as client:
         answer = client.post(f"{PATH}/duels", json={"decks": [], "games": 400})
         assert answer.status_code == 400 and "no scheduler answers at tcp://127.0.0.1:9" in answer.json()["detail"], answer.text

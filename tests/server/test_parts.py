@@ -17,8 +17,8 @@ PARTS = f"/api/games/{GAME}/rules/parts"
 
 
 @pytest.fixture
-def client(desk) -> Iterator[TestClient]:
-    with TestClient(create_app(desk), base_url=HERE, headers={"X-Page": "test"}) as made:
+def client(workspace) -> Iterator[TestClient]:
+    with TestClient(create_app(workspace), base_url=HERE, headers={"X-Page": "test"}) as made:
         yield made
 
 
@@ -26,9 +26,9 @@ def parts_of(client: TestClient) -> dict:
     return client.get(PARTS).json()["parts"]
 
 
-def test_the_map_as_it_would_become_comes_with_ghosts_curve_and_counts(client, desk):
+def test_the_map_as_it_would_become_comes_with_ghosts_curve_and_counts(client, workspace):
     prices = parts_of(client)["prices"]
-    seq = desk.game(GAME).seq
+    seq = workspace.game(GAME).seq
     prices["rows"][2]["curve"] = {"each": "0", "table": ["1", "3"], "further": "0.5"}
     look = client.post(f"{PARTS}/prices/look", json={"value": prices, "row": "row:mildew"}).json()
     assert (
@@ -44,7 +44,7 @@ def test_the_map_as_it_would_become_comes_with_ghosts_curve_and_counts(client, d
     assert {each["what"] for each in look["priced"]} >= {"deal 1 to one rival", "deal 2 to one rival"}
     assert look["equal"] == look["unpriced"] == look["notes"] == [] and look["changed"] is None
     assert len(look["map"]["cards"]) == 96 and set(look["map"]["lines"]) == {"plant", "weather", "tool"}
-    assert desk.game(GAME).seq == seq
+    assert workspace.game(GAME).seq == seq
     stat = client.post(f"{PARTS}/prices/look", json={"value": prices, "row": "stat:height"}).json()
     assert (
         stat["curve"][3] == {"amount": 3, "points": 3}
@@ -85,7 +85,7 @@ def test_the_book_says_what_would_be_said(client):
     assert found["symbols"][:2] == ["water", "ribbon"]
 
 
-def test_hostile_values_of_every_part_are_refused_or_taken_and_never_break(client, desk):
+def test_hostile_values_of_every_part_are_refused_or_taken_and_never_break(client, workspace):
     """By seed: each part with one thing in it made something else."""
     chance = random.Random(SEED)
     hostile = [
@@ -106,7 +106,7 @@ def test_hostile_values_of_every_part_are_refused_or_taken_and_never_break(clien
         "NaN",
         "-0",
     ]
-    before = desk.game(GAME).rules
+    before = workspace.game(GAME).rules
     for part, value in parts_of(client).items():
         for _ in range(14):
             broken = _broken(deepcopy(value), chance, hostile)
@@ -119,7 +119,7 @@ def test_hostile_values_of_every_part_are_refused_or_taken_and_never_break(clien
                     assert answer.json()["detail"], "it says why"
             assert client.get(f"/api/games/{GAME}").status_code == 200
             assert client.get(f"/api/games/{GAME}/map").status_code == 200
-    while desk.game(GAME).rules != before:
+    while workspace.game(GAME).rules != before:
         assert (
             client.post(
                 f"/api/games/{GAME}/undo", headers={"Idempotency-Key": f"u{chance.random()}"}
@@ -145,14 +145,14 @@ def _places(value) -> Iterator[tuple]:
         yield from _places(each)
 
 
-def test_a_stat_named_twice_is_refused_and_one_stored_twice_is_one(client, desk):
+def test_a_stat_named_twice_is_refused_and_one_stored_twice_is_one(client, workspace):
     """The lenses answered 500 by it: a column of numbers too many."""
     parts = client.get(PARTS).json()
     roles = parts["parts"]["roles"]
     refused = client.put(f"{PARTS}/roles", json={"value": {**roles, "stats": ["root", "root"]}, "base": parts["seq"]})
     assert refused.status_code == 400, refused.text
     assert "named twice" in refused.json()["detail"] and refused.json()["mend"]
-    stored = desk.game(GAME).rulebook.model_dump(mode="json")
+    stored = workspace.game(GAME).rulebook.model_dump(mode="json")
     stored["roles"]["stats"] = ["height", "root", "root", "height"]
-    assert type(desk.game(GAME).rulebook).model_validate(stored).roles.stats == ("height", "root")
+    assert type(workspace.game(GAME).rulebook).model_validate(stored).roles.stats == ("height", "root")
     assert client.get(f"/api/games/{GAME}/lenses").status_code == 200

@@ -24,9 +24,9 @@ from dramok.formats.tables import UnreadableFile, read_table
 from dramok.formats.workbooks import read_sheet, write_sheet
 from dramok.net.fetch import NotFetched, meant_by, read_file
 from dramok.server import create_app
-from dramok.services import FileDamaged, open_desk
+from dramok.services import FileDamaged, open_workspace
 from dramok.services.cards.cells import CellEdit, write_cells
-from dramok.services.faces.pictures import bring_pictures
+from dramok.services.faces.pictures import add_pictures
 from dramok.services.files.archive import archive, restore_game
 from tests.conftest import A_BUSY_MACHINES, GAME
 
@@ -35,8 +35,8 @@ DECK = {"name": "A deck"}
 
 
 @pytest.fixture
-def client(desk):
-    return TestClient(create_app(desk), base_url=HERE, follow_redirects=False)
+def client(workspace):
+    return TestClient(create_app(workspace), base_url=HERE, follow_redirects=False)
 
 
 @pytest.mark.parametrize(
@@ -77,8 +77,8 @@ def test_the_page_holds_no_script_of_its_own(client):
         assert "src=" in script.split(">")[0] and script.split(">")[1].startswith("</script")
 
 
-def test_the_key_leads_nowhere_else_and_may_be_of_any_letters(desk):
-    app = create_app(desk, frozenset({"127.0.0.1"}), key="gärtner")
+def test_the_key_leads_nowhere_else_and_may_be_of_any_letters(workspace):
+    app = create_app(workspace, frozenset({"127.0.0.1"}), key="gärtner")
     client = TestClient(app, base_url=HERE, follow_redirects=False)
     assert client.get("/api/games").status_code == 401
     assert client.get("/api/games", headers={"authorization": b"Bearer \xff\xfe"}).status_code == 401
@@ -86,7 +86,7 @@ def test_the_key_leads_nowhere_else_and_may_be_of_any_letters(desk):
     answer = client.get(f"{HERE}//evil.example/?key=g%C3%A4rtner")
     assert answer.status_code == 303 and answer.headers["location"] == "/evil.example/"
     plain = TestClient(
-        create_app(desk, frozenset({"127.0.0.1"}), key="k"), base_url=HERE, follow_redirects=False
+        create_app(workspace, frozenset({"127.0.0.1"}), key="k"), base_url=HERE, follow_redirects=False
     )
     for path in ("//evil.example/", "/\\evil.example", "///x"):
         assert not plain.get(f"{HERE}{path}?key=k").headers.get("location", "/").startswith(("//", "/\\"))
@@ -140,7 +140,7 @@ def test_a_key_that_is_none_is_refused(client, key):
     assert len(client.get(f"/api/games/{GAME}/decks").json()) == 3
 
 
-def test_keys_of_imports_archives_pictures_playtests_and_undo(client, desk):
+def test_keys_of_imports_archives_pictures_playtests_and_undo(client, workspace):
     def twice(method, path, **asked):
         answers = [
             client.request(method, path, headers={"idempotency-key": path[-60:]}, **asked) for _ in range(2)
@@ -152,10 +152,10 @@ def test_keys_of_imports_archives_pictures_playtests_and_undo(client, desk):
     sheet = b"Name,Type,Bed,Cost\nNew One,Plant,Fern,2\n"
     twice("POST", f"{base}/imports", files={"file": ("a.csv", sheet)})
     assert client.get(f"{base}/cards").json()["total"] == 97
-    one, two = twice("POST", "/api/archives", files={"file": ("a.zip", archive(desk, desk.game(GAME)))})
+    one, two = twice("POST", "/api/archives", files={"file": ("a.zip", archive(workspace, workspace.game(GAME)))})
     assert one["id"] == two["id"] and len(client.get("/api/games").json()) == 4
     twice("POST", f"{base}/pictures", files={"file": ("a.png", picture())})
-    deck = next(iter(desk.game(GAME).decks))
+    deck = next(iter(workspace.game(GAME).decks))
     one, two = twice("POST", f"{base}/playtests", json={"deck": deck, "seed": 3})
     assert one["id"] == two["id"] and len(client.get(f"{base}/playtests").json()) == 1
     step = {"do": "done", "card": -1, "taken": 0}
@@ -194,16 +194,16 @@ def test_a_drawing_without_end_is_stopped(monkeypatch):
         svg_raster.draw_svg(without_end, 1100)
 
 
-def test_the_pictures_of_one_upload_have_one_budget(desk, monkeypatch):
+def test_the_pictures_of_one_upload_have_one_budget(workspace, monkeypatch):
     passed = [0.0]
 
-    def draw(desk, data) -> str:
+    def draw(workspace, data) -> str:
         passed[0] += 8.0
         return "a" * 64
 
     monkeypatch.setattr("dramok.services.faces.pictures.time", SimpleNamespace(monotonic=lambda: passed[0]))
-    monkeypatch.setattr("dramok.services.faces.pictures.keep_picture", draw)
-    brought = bring_pictures(desk, GAME, [(f"{n}.png", b"") for n in range(6)])
+    monkeypatch.setattr("dramok.services.faces.pictures.store_picture", draw)
+    brought = add_pictures(workspace, GAME, [(f"{n}.png", b"") for n in range(6)])
     late = [each for each in brought if each.problem]
     assert [each.name for each in late] == ["3.png", "4.png", "5.png"], "those begun after 20 seconds"
     assert "took too long" in late[0].problem.what
@@ -213,7 +213,7 @@ def test_reads_do_not_wait_behind_uploads(client, monkeypatch):
     """Forty-five uploads at once, each of which takes until it is let go: a read is answered meanwhile."""
     let_go = threading.Event()
     monkeypatch.setattr(
-        "dramok.services.faces.pictures.keep_picture", lambda desk, data: let_go.wait(A_BUSY_MACHINES) and "a" * 64
+        "dramok.services.faces.pictures.store_picture", lambda workspace, data: let_go.wait(A_BUSY_MACHINES) and "a" * 64
     )
     with client:
         sending = [
@@ -292,18 +292,18 @@ def photo(kind: str) -> bytes:
 
 
 @pytest.mark.parametrize("kind", ["JPEG", "PNG", "WEBP"])
-def test_a_shared_copy_does_not_tell_where_a_photo_was_taken(desk, tmp_path, kind):
+def test_a_shared_copy_does_not_tell_where_a_photo_was_taken(workspace, tmp_path, kind):
     data = photo(kind)
     assert Image.open(io.BytesIO(data)).getexif().get_ifd(0x8825), "it does tell before"
-    (brought,) = bring_pictures(desk, GAME, [("a.jpg", data)])
-    shared = zipfile.ZipFile(io.BytesIO(archive(desk, desk.game(GAME), shared=True)))
+    (brought,) = add_pictures(workspace, GAME, [("a.jpg", data)])
+    shared = zipfile.ZipFile(io.BytesIO(archive(workspace, workspace.game(GAME), shared=True)))
     (name,) = [each for each in shared.namelist() if each.startswith("pictures/")]
     clean = shared.read(name)
     found = Image.open(io.BytesIO(clean))
     assert not found.getexif().get_ifd(0x8825) and b"A Camera" not in clean
     turned = found.getexif().get(0x0112, 1)
     assert (found.size, turned) in (((30, 20), 6), ((20, 30), 1)), "it stands as it stood"
-    backup = zipfile.ZipFile(io.BytesIO(archive(desk, desk.game(GAME))))
+    backup = zipfile.ZipFile(io.BytesIO(archive(workspace, workspace.game(GAME))))
     assert (
         backup.read(
             f"pictures/{brought.sha}.{name.rpartition('.')[2]}"
@@ -314,17 +314,17 @@ def test_a_shared_copy_does_not_tell_where_a_photo_was_taken(desk, tmp_path, kin
     )
 
 
-def test_cards_of_a_shared_copy_show_their_pictures(desk, tmp_path):
+def test_cards_of_a_shared_copy_show_their_pictures(workspace, tmp_path):
 
-    types = desk.game(GAME).rulebook.cards
+    types = workspace.game(GAME).rulebook.cards
     field = next((each for each in types.fields if each.kind == "picture"), None)
-    (brought,) = bring_pictures(desk, GAME, [("a.jpg", photo("JPEG"))])
+    (brought,) = add_pictures(workspace, GAME, [("a.jpg", photo("JPEG"))])
     if field is not None:
         write_cells(
-            desk, GAME, [CellEdit(f"c-{GAME}-rs-001", field.id, brought.sha)], desk.game(GAME).seq, "one"
+            workspace, GAME, [CellEdit(f"c-{GAME}-rs-001", field.id, brought.sha)], workspace.game(GAME).seq, "one"
         )
-    other = open_desk(tmp_path / "other.db", demo=False)
-    game = restore_game(other, archive(desk, desk.game(GAME), shared=True))
+    other = open_workspace(tmp_path / "other.db", demo=False)
+    game = restore_game(other, archive(workspace, workspace.game(GAME), shared=True))
     named = {str(each.doc["sha"]) for each in game.of_kind("picture")}
     named |= {str(card.values[field.id]) for card in game.cards.values() if field and field.id in card.values}
     assert named and brought.sha not in named
@@ -425,18 +425,18 @@ def test_the_document_says_what_is_refused_and_how(client):
 
 
 def test_a_file_that_another_program_wrote_into_is_told_at_the_start(db):
-    open_desk(db).close()
+    open_workspace(db).close()
     size = db.stat().st_size
     with db.open("r+b") as file:
         file.seek(4096)
         file.write(b"\xa5" * (size - 4096))
     with pytest.raises(FileDamaged, match="^the file is damaged"):
-        open_desk(db)
+        open_workspace(db)
 
 
 def test_a_file_that_breaks_under_the_server_is_told_and_nothing_is_answered_with_500(db):
-    desk = open_desk(db)
-    with TestClient(create_app(desk), base_url=HERE) as page:
+    workspace = open_workspace(db)
+    with TestClient(create_app(workspace), base_url=HERE) as page:
         assert page.get("/api/games").status_code == 200
         for each in (db, db.with_name(db.name + "-wal")):
             data = bytearray(each.read_bytes()) if each.exists() else b""

@@ -8,7 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dramok.server import create_app
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from tests.conftest import GAME
 
 HERE = {"base_url": "http://127.0.0.1"}
@@ -17,16 +17,16 @@ SHEET = b"Title,Clan,Cost,Power,Text\nIron Fox,Smiths,3,2,Draws a card when it i
 
 @pytest.fixture
 def own(tmp_path):
-    desk = open_desk(tmp_path / "own.db", demo=False)
-    yield TestClient(create_app(desk), **HERE)
-    desk.close()
+    workspace = open_workspace(tmp_path / "own.db", demo=False)
+    yield TestClient(create_app(workspace), **HERE)
+    workspace.close()
 
 
 @pytest.fixture
 def client(db):
-    desk = open_desk(db)
-    yield TestClient(create_app(desk), **HERE)
-    desk.close()
+    workspace = open_workspace(db)
+    yield TestClient(create_app(workspace), **HERE)
+    workspace.close()
 
 
 def sent(client, path, data=SHEET, **form):

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from dramok.server import create_app
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.files.archive import archive, restore_game
 from tests.conftest import GAME
 
@@ -40,11 +40,11 @@ class Soundness(RuleBasedStateMachine):
     def open(self):
         self.folder = Path(tempfile.mkdtemp())
         self.path, self.blank = self.folder / "own.db", self.folder / "blank.db"
-        open_desk(self.blank, demo=False).close()
-        self.desk = open_desk(self.path)
-        self.client = TestClient(create_app(self.desk), base_url="http://127.0.0.1")
+        open_workspace(self.blank, demo=False).close()
+        self.workspace = open_workspace(self.path)
+        self.client = TestClient(create_app(self.workspace), base_url="http://127.0.0.1")
         self.client.app.state.live_pages.update(["one", "two"])
-        self.first = shape(self.desk.game(GAME))
+        self.first = shape(self.workspace.game(GAME))
         self.plain = True
         self.looked = None
 
@@ -58,8 +58,8 @@ class Soundness(RuleBasedStateMachine):
                 if answer.status_code != 200:
                     break
             assert answer.status_code == 400 and "nothing to undo" in answer.text, answer.text
-            assert shape(self.desk.game(GAME)) == self.first, "undo to the beginning leads to the beginning"
-        self.desk.close()
+            assert shape(self.workspace.game(GAME)) == self.first, "undo to the beginning leads to the beginning"
+        self.workspace.close()
         shutil.rmtree(self.folder)
 
     def send(self, method, path, page, **asked):
@@ -74,7 +74,7 @@ class Soundness(RuleBasedStateMachine):
 
     @rule(page=pages, card=cards, field=fields, typed=texts, fresh=st.booleans())
     def put_field(self, page, card, field, typed, fresh):
-        base = self.desk.game(GAME).seq if fresh else 1
+        base = self.workspace.game(GAME).seq if fresh else 1
         self.send("put", f"/cards/{card}/fields/{field}", page, json={"value": typed, "base": base})
 
     @rule(
@@ -110,7 +110,7 @@ class Soundness(RuleBasedStateMachine):
 
     @rule(page=pages, index=st.integers(0, 9), to=st.sampled_from(["plant", "tool", "weather", None]))
     def take_type_out(self, page, index, to):
-        types = self.desk.game(GAME).rulebook.cards.types
+        types = self.workspace.game(GAME).rulebook.cards.types
         params = {"to": to} if to else {}
         self.send("delete", f"/rules/types/{types[index % len(types)].id}", page, params=params)
 
@@ -134,13 +134,13 @@ class Soundness(RuleBasedStateMachine):
 
     @rule(page=pages, index=st.integers(0, 9), to=st.booleans())
     def take_set_out(self, page, index, to):
-        sets = self.desk.game(GAME).sets
+        sets = self.workspace.game(GAME).sets
         other = {"to": sets[(index + 1) % len(sets)].id} if to else {}
         self.send("delete", f"/sets/{sets[index % len(sets)].id}", page, params=other)
 
     @rule(page=pages, card=cards, index=st.integers(0, 9))
     def move_to_a_set(self, page, card, index):
-        sets = self.desk.game(GAME).sets
+        sets = self.workspace.game(GAME).sets
         name = sets[index % len(sets)].name
         self.send("put", f"/cards/{card}/fields/set", page, json={"value": name, "base": 10**6})
 
@@ -152,14 +152,14 @@ class Soundness(RuleBasedStateMachine):
         page=pages, index=st.integers(0, 9), card=cards, count=st.sampled_from([0, 1, 3, 99, 100, -1, 2**62])
     )
     def count_card(self, page, index, card, count):
-        decks = list(self.desk.game(GAME).decks)
+        decks = list(self.workspace.game(GAME).decks)
         if decks:
             path = f"/decks/{decks[index % len(decks)]}/cards/{card}"
             self.send("put", path, page, json={"count": count, "base": 10**6})
 
     @rule(page=pages, index=st.integers(0, 9))
     def take_deck_out(self, page, index):
-        decks = list(self.desk.game(GAME).decks)
+        decks = list(self.workspace.game(GAME).decks)
         if decks:
             self.send("delete", f"/decks/{decks[index % len(decks)]}", page)
 
@@ -193,7 +193,7 @@ class Soundness(RuleBasedStateMachine):
         patch=st.sampled_from([{"x": 3.0}, {"x": 1e308}, {"z": "1"}, {"z": 2}, {"kind": "panel"}, {"field": "cost", "kind": "number"}, {"nonsense": 1}, {"when": "cost >"}, {"looks": {"fern": {"x": 1.0}}, "per": "bed"}, {"looks": {"a": 3}}]),
     )  # fmt: skip
     def edit_plan(self, page, place, patch):
-        plan = next(iter(self.desk.game(GAME).faces.plans))
+        plan = next(iter(self.workspace.game(GAME).faces.plans))
         self.send("put", f"/faces/plans/{plan}", page, json={"places": {place: patch}, "base": 10**6})
 
     @rule(page=pages, cells=st.lists(texts, min_size=2, max_size=2))
@@ -206,7 +206,7 @@ class Soundness(RuleBasedStateMachine):
 
     @rule(page=pages, card=cards, back=st.integers(0, 12))
     def as_it_was(self, page, card, back):
-        seq = max(1, self.desk.game(GAME).seq - back)
+        seq = max(1, self.workspace.game(GAME).seq - back)
         self.send("post", f"/cards/{card}/restore", page, json={"seq": seq})
 
     @rule(page=pages)
@@ -224,7 +224,7 @@ class Soundness(RuleBasedStateMachine):
 
     @invariant()
     def the_game_opens_exports_and_its_backup_equals_it(self):
-        now = self.desk.game(GAME)
+        now = self.workspace.game(GAME)
         if now is self.looked:  # nothing was written since: what was asked was refused
             return
         self.looked = now
@@ -242,12 +242,12 @@ class Soundness(RuleBasedStateMachine):
         ):
             answer = self.client.get(BASE + path)
             assert answer.status_code == 200, (path, answer.text[:300])
-        game = self.desk.game(GAME)
-        other = open_desk(self.path)
+        game = self.workspace.game(GAME)
+        other = open_workspace(self.path)
         assert whole(other.game(GAME)) == whole(game), "the file holds what memory holds"
         other.close()
-        beside = open_desk(Path(shutil.copy(self.blank, self.folder / "beside.db")), demo=False)
-        assert whole(restore_game(beside, archive(self.desk, game))) == whole(game)
+        beside = open_workspace(Path(shutil.copy(self.blank, self.folder / "beside.db")), demo=False)
+        assert whole(restore_game(beside, archive(self.workspace, game))) == whole(game)
         beside.close()
         for each in self.folder.glob("beside.db*"):
             each.unlink()

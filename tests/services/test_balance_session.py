@@ -21,7 +21,7 @@ from dramok.services.balance.health import health
 from dramok.services.balance.lenses import lenses
 from dramok.services.balance.measurement import CardLift, Measurement, measure
 from dramok.services.balance.price_references import reference
-from dramok.services.balance.session import BalanceDesk
+from dramok.services.balance.session import BalanceSession
 from dramok.services.balance.sweeps import SweepAsked, measure_edit, what_if
 from dramok.services.cards.card_edits import edit_field
 from dramok.services.files.archive import archive, restore_game
@@ -39,8 +39,8 @@ def called(game, code: str) -> Card:
 
 
 @needs_numba
-def test_an_edit_is_measured_against_the_card_before_it(desk):
-    game = desk.game(GAME)
+def test_an_edit_is_measured_against_the_card_before_it(workspace):
+    game = workspace.game(GAME)
     card = called(game, "RS-006")
     strong = card.with_value("height", 9)
     found = what_if(game, strong, Playing(800, SEED))
@@ -55,8 +55,8 @@ def test_an_edit_is_measured_against_the_card_before_it(desk):
 
 
 @needs_numba
-def test_who_asks_next_ends_what_was_asked_before(desk):
-    game, held = desk.game(GAME), BalanceDesk()
+def test_who_asks_next_ends_what_was_asked_before(workspace):
+    game, held = workspace.game(GAME), BalanceSession()
     card = called(game, "RS-006")
     told: list[str] = []
 
@@ -87,8 +87,8 @@ def test_who_asks_next_ends_what_was_asked_before(desk):
 
 
 @needs_numba
-def test_decks_against_each_other_add_up(desk):
-    game = desk.game(GAME)
+def test_decks_against_each_other_add_up(workspace):
+    game = workspace.game(GAME)
     found = duels(game, DuelsAsked((), Playing(600, SEED)))
     count = len(found.decks)
     assert found.games == 600 and count >= 2 and found.done
@@ -110,8 +110,8 @@ def test_decks_against_each_other_add_up(desk):
 
 
 @needs_numba
-def test_duels_that_are_stopped_tell_what_is_known_by_then(desk):
-    game, held, told = desk.game(GAME), BalanceDesk(), []
+def test_duels_that_are_stopped_tell_what_is_known_by_then(workspace):
+    game, held, told = workspace.game(GAME), BalanceSession(), []
     try:
         playing = threading.Thread(target=lambda: told.append(held.duels(game, DuelsAsked((), Playing(400_000, SEED)))))
         playing.start()
@@ -130,12 +130,12 @@ def test_duels_that_are_stopped_tell_what_is_known_by_then(desk):
 
 
 @needs_numba
-def test_what_duels_and_simulations_went_round_in_is_named(desk, db):
+def test_what_duels_and_simulations_went_round_in_is_named(workspace, db):
     """Two cards that set each other off, three each in one deck of three: the loop has both, and no card of the other decks."""
     loop = {"RS-001": "upon gaining water: lose 1 water", "RS-002": "upon losing water: gain 1 water"}
     for code, text in loop.items():
-        edit_field(desk, GAME, called(desk.game(GAME), code).id, "effect", text, desk.game(GAME).seq, "loop")
-    game = desk.game(GAME)
+        edit_field(workspace, GAME, called(workspace.game(GAME), code).id, "effect", text, workspace.game(GAME).seq, "loop")
+    game = workspace.game(GAME)
     cards = {called(game, code).id for code in loop}
     decks = [each.id for each in game.decks.values() if each.name in ("Fern over Moss", "Hooks and Ribbons")]
     found = duels(game, DuelsAsked(tuple(decks), Playing(400, SEED)))
@@ -165,8 +165,8 @@ def test_duel_numbers_by_hand():
 
 
 @needs_numba
-def test_lenses_side_by_side_tell_rows_and_cards(desk):
-    game = desk.game(GAME)
+def test_lenses_side_by_side_tell_rows_and_cards(workspace):
+    game = workspace.game(GAME)
     before = lenses(game, Measurement("none"))
     assert before.scale is None and all(each.measured is None for each in (*before.cards, *before.rows)) and before.left_out == 0
     *_, found = measure(game, Playing(6_000, SEED))
@@ -187,37 +187,37 @@ def measured_by_hand(game, count: int = 3) -> Measurement:
     return Measurement("done", 900, 900, 7, "ahead", game.seq, (*cards, CardLift("gone", None, None, None, False, 0)), (2.0, 1.0, 3.0), 0.5, digest="abc", turns=12.5)
 
 
-def test_a_measurement_is_kept_outdated_renamed_undone_and_archived(desk):
-    game = desk.game(GAME)
+def test_a_measurement_is_kept_outdated_renamed_undone_and_archived(workspace):
+    game = workspace.game(GAME)
     with pytest.raises(Refused, match="nothing is measured"):
-        kept_measurements.keep(desk, game, Measurement("none"), "", "page")
-    _, ident = kept_measurements.keep(desk, game, measured_by_hand(game), "", "page")
-    (kept,) = kept_measurements.kept(desk, desk.game(GAME))
+        kept_measurements.keep(workspace, game, Measurement("none"), "", "page")
+    _, ident = kept_measurements.keep(workspace, game, measured_by_hand(game), "", "page")
+    (kept,) = kept_measurements.kept(workspace, workspace.game(GAME))
     assert (kept.name, kept.games, kept.player, kept.digest, kept.edited) == ("900 games under ahead", 900, "ahead", "abc", ()) and len(kept.cards) == 3
     with pytest.raises(Refused, match="already"):
-        kept_measurements.keep(desk, desk.game(GAME), measured_by_hand(game), "900 GAMES under ahead", "page")
+        kept_measurements.keep(workspace, workspace.game(GAME), measured_by_hand(game), "900 GAMES under ahead", "page")
     card = kept.cards[1].card
-    edit_field(desk, GAME, card, "height", "7", desk.game(GAME).seq, "page")
-    assert kept_measurements.kept(desk, desk.game(GAME))[0].edited == (card,)
-    kept_measurements.rename(desk, desk.game(GAME), ident, "before the show", "page")
-    kept_measurements.keep(desk, desk.game(GAME), measured_by_hand(game), "second", "page")
+    edit_field(workspace, GAME, card, "height", "7", workspace.game(GAME).seq, "page")
+    assert kept_measurements.kept(workspace, workspace.game(GAME))[0].edited == (card,)
+    kept_measurements.rename(workspace, workspace.game(GAME), ident, "before the show", "page")
+    kept_measurements.keep(workspace, workspace.game(GAME), measured_by_hand(game), "second", "page")
     with pytest.raises(Refused, match="already"):
-        kept_measurements.rename(desk, desk.game(GAME), ident, "second", "page")
-    kept_measurements.remove(desk, desk.game(GAME), ident, "page")
-    assert [each.name for each in kept_measurements.kept(desk, desk.game(GAME))] == ["second"]
+        kept_measurements.rename(workspace, workspace.game(GAME), ident, "second", "page")
+    kept_measurements.remove(workspace, workspace.game(GAME), ident, "page")
+    assert [each.name for each in kept_measurements.kept(workspace, workspace.game(GAME))] == ["second"]
 
 
-def test_kept_measurements_come_back_from_a_backup_with_their_moment(desk):
-    game = desk.game(GAME)
-    add_mark(desk, GAME, "begun", "page")
-    kept_measurements.keep(desk, desk.game(GAME), measured_by_hand(game), "kept", "page")
-    beside = restore_game(desk, archive(desk, desk.game(GAME)))
-    (found,) = kept_measurements.kept(desk, beside)
+def test_kept_measurements_come_back_from_a_backup_with_their_moment(workspace):
+    game = workspace.game(GAME)
+    add_mark(workspace, GAME, "begun", "page")
+    kept_measurements.keep(workspace, workspace.game(GAME), measured_by_hand(game), "kept", "page")
+    beside = restore_game(workspace, archive(workspace, workspace.game(GAME)))
+    (found,) = kept_measurements.kept(workspace, beside)
     assert found.name == "kept" and found.edited == () and {each.card for each in found.cards} <= set(beside.cards) and not {each.card for each in found.cards} & set(game.cards)
 
 
-def test_the_health_of_every_demo_game_and_of_the_empty_one(desk):
-    for game in desk.games():
+def test_the_health_of_every_demo_game_and_of_the_empty_one(workspace):
+    for game in workspace.games():
         found = health(game)
         assert found.cards == len(game.cards) and sum(found.verdicts.values()) <= found.cards
         assert sum(each.cards for each in found.curve) <= found.cards and sum(count for _, count in found.type_sizes) == found.cards
@@ -227,33 +227,33 @@ def test_the_health_of_every_demo_game_and_of_the_empty_one(desk):
         one = next(iter(game.cards.values()))
         assert health(replace(game, cards={one.id: one})).cards == 1
     with pytest.raises(Missing):
-        health(desk.game(GAME), "none")
+        health(workspace.game(GAME), "none")
 
 
-def test_health_tells_what_changed_since_and_of_one_set(desk):
-    game = desk.game(GAME)
+def test_health_tells_what_changed_since_and_of_one_set(workspace):
+    game = workspace.game(GAME)
     card = called(game, "RS-006")
-    edit_field(desk, GAME, card.id, "height", "9", game.seq, "page")
-    found = health(desk.game(GAME), None, desk, game.seq)
-    assert found.changed == (card.id,) and health(desk.game(GAME)).changed is None
-    assert health(desk.game(GAME), card.set, desk, game.seq).changed == (card.id,)
+    edit_field(workspace, GAME, card.id, "height", "9", game.seq, "page")
+    found = health(workspace.game(GAME), None, workspace, game.seq)
+    assert found.changed == (card.id,) and health(workspace.game(GAME)).changed is None
+    assert health(workspace.game(GAME), card.set, workspace, game.seq).changed == (card.id,)
 
 
-def test_worths_are_implied_by_a_set_a_mark_and_another_game(desk):
-    game = desk.game(GAME)
-    _, mark = add_mark(desk, GAME, "before", "page")
+def test_worths_are_implied_by_a_set_a_mark_and_another_game(workspace):
+    game = workspace.game(GAME)
+    _, mark = add_mark(workspace, GAME, "before", "page")
     card = called(game, "RS-006")
-    edit_field(desk, GAME, card.id, "height", "9", game.seq, "page")
-    now = desk.game(GAME)
-    name, cards, then = reference(desk, now, f"mark:{mark}")
+    edit_field(workspace, GAME, card.id, "height", "9", game.seq, "page")
+    now = workspace.game(GAME)
+    name, cards, then = reference(workspace, now, f"mark:{mark}")
     assert name == "before" and then.cards[card.id].number("height") == 4 and len(cards) == 96
     found = lenses(now, Measurement("none"), (name, cards, then))
     assert found.source == "before" and found.rows != lenses(now, Measurement("none")).rows
-    assert reference(desk, now, f"set:{card.set}")[0] and reference(desk, now, "game:crowded-bed")[2].id == "crowded-bed"
-    assert lenses(now, Measurement("none"), reference(desk, now, "game:crowded-bed")).source
+    assert reference(workspace, now, f"set:{card.set}")[0] and reference(workspace, now, "game:crowded-bed")[2].id == "crowded-bed"
+    assert lenses(now, Measurement("none"), reference(workspace, now, "game:crowded-bed")).source
     for wrong in ("set:none", "mark:none", "game:none", "moon:1", ""):
         with pytest.raises(Missing):
-            reference(desk, now, wrong)
+            reference(workspace, now, wrong)
 
 
 def test_health_on_the_command_line(db):

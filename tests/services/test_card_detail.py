@@ -9,7 +9,7 @@ from random import Random
 import pytest
 
 from dramok.services import Conflict, Refused
-from dramok.services.cards.card_detail import SHEETS, make_sheet, sheet_of
+from dramok.services.cards.card_detail import DETAILS, detail_of, make_detail
 from dramok.services.cards.card_edits import edit_field, retire_cards
 from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.cards.ripples import ripple_of
@@ -24,27 +24,27 @@ FERN = f"c-{GAME}-rs-001"
 
 
 @pytest.fixture
-def retyped(desk):
+def retyped(workspace):
     """The game with a plant that became weather: its height and root are held, and seen nowhere."""
-    done = write_cells(desk, GAME, [CellEdit(FERN, "type", "Weather")], desk.game(GAME).seq, "one")
+    done = write_cells(workspace, GAME, [CellEdit(FERN, "type", "Weather")], workspace.game(GAME).seq, "one")
     assert not done.refused
-    game = desk.game(GAME)
+    game = workspace.game(GAME)
     assert "height" in game.cards[FERN].values and not game.rulebook.cards.has_field("weather", "height")
     return game
 
 
 def test_a_sheet_is_found_again_though_its_card_holds_what_is_not_seen(retyped):
     for card in retyped.cards.values():
-        made = sheet_of(retyped, card)
-        assert sheet_of(retyped, card) is made and SHEETS.known(retyped, card) is made and made.card is card
-    standings = SHEETS.standings(retyped)
-    assert None not in standings and SHEETS.standings(retyped) is standings
+        made = detail_of(retyped, card)
+        assert detail_of(retyped, card) is made and DETAILS.known(retyped, card) is made and made.card is card
+    standings = DETAILS.standings(retyped)
+    assert None not in standings and DETAILS.standings(retyped) is standings
 
 
-def test_every_card_is_asked_for_its_verdict_once_all_are_judged(desk, retyped):
+def test_every_card_is_asked_for_its_verdict_once_all_are_judged(workspace, retyped):
     for card in retyped.cards.values():
-        sheet_of(retyped, card)
-    judged = [find(desk, retyped, query) for query in ("over", "under", "fair", "open")]
+        detail_of(retyped, card)
+    judged = [find(workspace, retyped, query) for query in ("over", "under", "fair", "open")]
     assert [each.waiting for each in judged] == [0] * 4
     assert sorted(card.id for each in judged for card in each.cards) == sorted(retyped.cards)
 
@@ -52,7 +52,7 @@ def test_every_card_is_asked_for_its_verdict_once_all_are_judged(desk, retyped):
 def test_a_sheet_says_the_same_as_that_of_a_card_that_never_had_what_is_hidden(retyped):
     card = retyped.cards[FERN]
     bare = replace(card, values={ident: value for ident, value in card.values.items() if ident not in ("height", "root")})
-    held, never = make_sheet(retyped, card), make_sheet(retyped, bare)
+    held, never = make_detail(retyped, card), make_detail(retyped, bare)
     assert (held.face, held.back, held.label, held.printed, held.ledger, held.problems, held.standing) == (never.face, never.back, never.label, never.printed, never.ledger, never.problems, never.standing)  # fmt: skip
 
 
@@ -62,29 +62,29 @@ LADDER = f"c-{GAME}-rs-002"
 
 
 @pytest.fixture
-def naming(desk):
+def naming(workspace):
     """A card whose effect creates another, by name, and a line on every face that says the set."""
-    edit_field(desk, GAME, FERN, "effect", 'upon play this: create 1 "Ladder Frond"', desk.game(GAME).seq, "one")
-    base = next(each.id for each in desk.game(GAME).faces.plans.values() if not each.head.type and each.head.side == "front")
+    edit_field(workspace, GAME, FERN, "effect", 'upon play this: create 1 "Ladder Frond"', workspace.game(GAME).seq, "one")
+    base = next(each.id for each in workspace.game(GAME).faces.plans.values() if not each.head.type and each.head.side == "front")
     line = {"kind": "text", "field": "set", "x": 5.0, "y": 5.0, "width": 40.0, "height": 5.0}
-    edit_plan(desk, GAME, base, PlanEdit({"set-line": line}), desk.game(GAME).seq, "one")
-    for card in desk.game(GAME).cards.values():
-        sheet_of(desk.game(GAME), card)
-    return desk
+    edit_plan(workspace, GAME, base, PlanEdit({"set-line": line}), workspace.game(GAME).seq, "one")
+    for card in workspace.game(GAME).cards.values():
+        detail_of(workspace.game(GAME), card)
+    return workspace
 
 
-def said(desk, ident: str = FERN) -> tuple[str, ...]:
-    game = desk.game(GAME)
-    return sheet_of(game, game.cards[ident]).printed.lines
+def said(workspace, ident: str = FERN) -> tuple[str, ...]:
+    game = workspace.game(GAME)
+    return detail_of(game, game.cards[ident]).printed.lines
 
 
 def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(naming):
     assert said(naming) == ("Create a copy of Ladder Frond.",)
     assert FERN in {card.id for card in find(naming, naming.game(GAME), "ladder").cards}
-    before = sheet_of(naming.game(GAME), naming.game(GAME).cards[FERN]).digest
+    before = detail_of(naming.game(GAME), naming.game(GAME).cards[FERN]).digest
     done = edit_field(naming, GAME, LADDER, "name", "Winding Frond", naming.game(GAME).seq, "one")
     assert said(naming) == ("Create a copy of Winding Frond.",)
-    assert sheet_of(done.after, done.after.cards[FERN]).digest != before
+    assert detail_of(done.after, done.after.cards[FERN]).digest != before
     # It is found by it.
     assert [{card.id for card in find(naming, done.after, word).cards} & {FERN, LADDER} for word in ("winding", "ladder")] == [{FERN, LADDER}, set()]
     # The edit shows what it did, and what followed.
@@ -101,14 +101,14 @@ def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(
 
 def test_a_card_that_is_gone_is_told_on_the_cards_that_create_it(naming):
     done = retire_cards(naming, GAME, [LADDER], "one")
-    sheet = sheet_of(done.after, done.after.cards[FERN])
+    sheet = detail_of(done.after, done.after.cards[FERN])
     (told,) = [each for each in sheet.problems if each.where == "effect"]
     assert (told.what, told.mend) == ("it creates a card that was removed", "name another, or bring it back from History")
     assert sheet.printed.lines == ("Create a copy of a removed card.",) and LADDER not in sheet.label
     assert sheet.unfinished and FERN in {card.id for card in find(naming, done.after, "unfinished").cards}
     assert {each.card: each.face for each in ripple_of(done).cards} == {LADDER: "gone", FERN: "re-laid"}
     back = undo(naming, GAME, "one")
-    assert said(naming) == ("Create a copy of Ladder Frond.",) and not sheet_of(back.after, back.after.cards[FERN]).unfinished
+    assert said(naming) == ("Create a copy of Ladder Frond.",) and not detail_of(back.after, back.after.cards[FERN]).unfinished
     assert {each.card: each.face for each in ripple_of(back).cards} == {LADDER: "new", FERN: "re-laid"}
 
 
@@ -122,57 +122,57 @@ def test_a_card_with_words_of_its_own_is_found_by_what_it_creates_is_called_now(
 def test_a_set_that_is_called_otherwise_is_called_so_on_every_face(naming):
     game = naming.game(GAME)
     home = game.set_of(game.cards[FERN].set)
-    faces = {card.id: sheet_of(game, card).digest for card in game.cards.values() if card.set == home.id}
+    faces = {card.id: detail_of(game, card).digest for card in game.cards.values() if card.set == home.id}
     done, _ = write_set(naming, GAME, {"id": home.id, "name": "First Light", "code": home.code}, "one")
     after = done.after
-    assert all(sheet_of(after, after.cards[ident]).digest != digest for ident, digest in faces.items())
+    assert all(detail_of(after, after.cards[ident]).digest != digest for ident, digest in faces.items())
     assert ripple_of(done).card_count == len(faces)
     undo(naming, GAME, "one")
     back = naming.game(GAME)
-    assert {ident: sheet_of(back, back.cards[ident]).digest for ident in faces} == faces
+    assert {ident: detail_of(back, back.cards[ident]).digest for ident in faces} == faces
 
 
 def test_whatever_was_edited_what_is_kept_of_a_card_is_what_it_would_be_made_now(naming):
     """A walk of edits that differs from run to run: rules, sets, plans, names and values, with undo."""
     random = Random(SEED)
-    desk = naming
-    base = next(each.id for each in desk.game(GAME).faces.plans.values() if not each.head.type and each.head.side == "front")
+    workspace = naming
+    base = next(each.id for each in workspace.game(GAME).faces.plans.values() if not each.head.type and each.head.side == "front")
 
     def cell(card: str, field: str, text: str):
-        write_cells(desk, GAME, [CellEdit(card, field, text)], desk.game(GAME).seq, "one")
+        write_cells(workspace, GAME, [CellEdit(card, field, text)], workspace.game(GAME).seq, "one")
 
     def rename_set():
-        home = random.choice(desk.game(GAME).sets)
-        write_set(desk, GAME, {"id": home.id, "name": f"Set {random.randrange(99)}", "code": home.code}, "one")
+        home = random.choice(workspace.game(GAME).sets)
+        write_set(workspace, GAME, {"id": home.id, "name": f"Set {random.randrange(99)}", "code": home.code}, "one")
 
     def rename_resource():
-        resources = json.loads(json.dumps(desk.game(GAME).rules["resources"]))
+        resources = json.loads(json.dumps(workspace.game(GAME).rules["resources"]))
         each = random.choice(resources)
         each["name"] = each["names"] = f"Thing {random.randrange(99)}"
-        write_rules(desk, GAME, "resources", resources, None, "one")
+        write_rules(workspace, GAME, "resources", resources, None, "one")
 
     def price():
-        prices = json.loads(json.dumps(desk.game(GAME).rules["prices"]))
+        prices = json.loads(json.dumps(workspace.game(GAME).rules["prices"]))
         prices["tolerance"] = random.randint(1, 4)
-        write_rules(desk, GAME, "prices", prices, None, "one")
+        write_rules(workspace, GAME, "prices", prices, None, "one")
 
     acts = [
-        rename_set, rename_resource, price, lambda: undo(desk, GAME, "one"),
+        rename_set, rename_resource, price, lambda: undo(workspace, GAME, "one"),
         lambda: cell(LADDER, "name", random.choice(["Winding Frond", "Reed", ""])), lambda: cell(LADDER, "code", random.choice(["RS-002", "RS-702"])),
         lambda: cell(random.choice([FERN, LADDER]), "type", random.choice(["Plant", "Weather"])), lambda: cell(FERN, "cost", str(random.randint(0, 9))),
-        lambda: edit_plan(desk, GAME, base, PlanEdit({"set-line": {"ink": random.choice(["#112233", "@bed"])}}), desk.game(GAME).seq, "one"),
-        lambda: retire_cards(desk, GAME, [LADDER], "one"),
+        lambda: edit_plan(workspace, GAME, base, PlanEdit({"set-line": {"ink": random.choice(["#112233", "@bed"])}}), workspace.game(GAME).seq, "one"),
+        lambda: retire_cards(workspace, GAME, [LADDER], "one"),
     ]  # fmt: skip
-    looked = [FERN, LADDER, *random.sample(sorted(desk.game(GAME).cards), 4)]
+    looked = [FERN, LADDER, *random.sample(sorted(workspace.game(GAME).cards), 4)]
     for number in range(16):
         act = random.choice(acts)
         try:
             act()
         except (Refused, Conflict, LookupError):
             continue
-        game = desk.game(GAME)
+        game = workspace.game(GAME)
         for ident in looked:
             card = game.cards.get(ident)
             if card is not None:
-                kept, made = sheet_of(game, card), make_sheet(game, card)
+                kept, made = detail_of(game, card), make_detail(game, card)
                 assert (kept.digest, kept.back.digest, kept.words) == (made.digest, made.back.digest, made.words), (number, ident, SEED)

@@ -10,8 +10,8 @@ from dramok.core.cards.making.find_replace import replacements
 from dramok.core.cards.making.generate import Range, Recipe
 from dramok.core.cards.query.column_index import CardIndex
 from dramok.core.cards.query.ordering import SortBy
-from dramok.services import Refused, open_desk
-from dramok.services.cards.card_detail import back_of, preview, sheet_of
+from dramok.services import Refused, open_workspace
+from dramok.services.cards.card_detail import back_of, detail_of, preview
 from dramok.services.cards.card_edits import (
     add_card,
     duplicate_cards,
@@ -30,20 +30,20 @@ ONE, TWO, THREE = (f"c-{GAME}-rs-{n:03}" for n in (1, 2, 3))
 RAIN = f"c-{GAME}-rs-017"
 
 
-def write(desk, *edits, base=None, page="one", new=(), key=None):
+def write(workspace, *edits, base=None, page="one", new=(), key=None):
     cells = [CellEdit(*each) for each in edits]
-    return write_cells(desk, GAME, cells, desk.game(GAME).seq if base is None else base, page, new, key=key)
+    return write_cells(workspace, GAME, cells, workspace.game(GAME).seq if base is None else base, page, new, key=key)
 
 
-def values(desk, card):
-    found = desk.game(GAME).cards[card]
+def values(workspace, card):
+    found = workspace.game(GAME).cards[card]
     return {**found.values, "code": found.code, "type": found.type, "set": found.set}
 
 
-def test_a_paste_is_one_step_and_what_does_not_fit_comes_back_with_the_reason(desk):
-    before = desk.game(GAME)
+def test_a_paste_is_one_step_and_what_does_not_fit_comes_back_with_the_reason(workspace):
+    before = workspace.game(GAME)
     done = write(
-        desk, (ONE, "cost", "4"), (ONE, "bed", "moss"), (TWO, "cost", "three"), (TWO, "name", "Ladder 🌿 سلم"), (THREE, "code", "rs-004"),
+        workspace, (ONE, "cost", "4"), (ONE, "bed", "moss"), (TWO, "cost", "three"), (TWO, "name", "Ladder 🌿 سلم"), (THREE, "code", "rs-004"),
         (RAIN, "height", "3"), (ONE, "type", "Wether"), (THREE, "type", "Tool"), ("c-none", "cost", "1"), (TWO, "code", "RS-003"), (THREE, "code", "RS-300"),
     )  # fmt: skip
     assert [(each.card, each.field, each.problem.what) for each in done.refused] == [
@@ -54,188 +54,188 @@ def test_a_paste_is_one_step_and_what_does_not_fit_comes_back_with_the_reason(de
         (RAIN, "height", "Weather has no such field"),
         ("c-none", "cost", "this card is gone"),
     ]
-    now = values(desk, ONE)
-    assert (now["cost"], now["bed"]) == (4, "moss") and values(desk, TWO)["name"] == "Ladder 🌿 سلم"
-    assert (values(desk, THREE)["type"], values(desk, THREE)["code"]) == ("tool", "RS-300")
-    after = undo(desk, GAME, "one").after
+    now = values(workspace, ONE)
+    assert (now["cost"], now["bed"]) == (4, "moss") and values(workspace, TWO)["name"] == "Ladder 🌿 سلم"
+    assert (values(workspace, THREE)["type"], values(workspace, THREE)["code"]) == ("tool", "RS-300")
+    after = undo(workspace, GAME, "one").after
     assert {card.id: dict(card.values) for card in after.cards.values()} == {
         card.id: dict(card.values) for card in before.cards.values()
     }
     assert (
-        values(desk, THREE)["code"] == "RS-003"
-        and redo(desk, GAME, "one").after.cards[ONE].number("cost") == 4
+        values(workspace, THREE)["code"] == "RS-003"
+        and redo(workspace, GAME, "one").after.cards[ONE].number("cost") == 4
     )
 
 
-def test_two_pages_pasting_over_each_other_both_keep_what_they_have(desk):
-    seen = desk.game(GAME).seq
-    write(desk, (ONE, "cost", "5"), (TWO, "height", "7"), page="other")
-    done = write(desk, (ONE, "cost", "6"), (ONE, "height", "3"), (TWO, "height", "7"), base=seen)
+def test_two_pages_pasting_over_each_other_both_keep_what_they_have(workspace):
+    seen = workspace.game(GAME).seq
+    write(workspace, (ONE, "cost", "5"), (TWO, "height", "7"), page="other")
+    done = write(workspace, (ONE, "cost", "6"), (ONE, "height", "3"), (TWO, "height", "7"), base=seen)
     (refused,) = done.refused
     assert (refused.card, refused.field, refused.typed, refused.theirs) == (ONE, "cost", "6", "5")
-    assert values(desk, ONE)["cost"] == 5 and values(desk, ONE)["height"] == 3
-    again = write(desk, (ONE, "cost", "6"))
-    assert not again.refused and values(desk, ONE)["cost"] == 6
+    assert values(workspace, ONE)["cost"] == 5 and values(workspace, ONE)["height"] == 3
+    again = write(workspace, (ONE, "cost", "6"))
+    assert not again.refused and values(workspace, ONE)["cost"] == 6
 
 
-def test_nothing_is_written_twice_and_too_much_is_refused_whole(desk):
-    first = write(desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1"))
+def test_nothing_is_written_twice_and_too_much_is_refused_whole(workspace):
+    first = write(workspace, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1"))
     second = write(
-        desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1")
+        workspace, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1")
     )
-    assert second.commit.repeated and second.made == first.made and len(desk.game(GAME).cards) == 97
-    assert write(desk, (ONE, "cost", "5")).commit is None
+    assert second.commit.repeated and second.made == first.made and len(workspace.game(GAME).cards) == 97
+    assert write(workspace, (ONE, "cost", "5")).commit is None
     with pytest.raises(Refused, match="too many at once"):
-        write(desk, *[(ONE, "cost", "1")] * 50_001)
+        write(workspace, *[(ONE, "cost", "1")] * 50_001)
 
 
-def test_new_cards_take_defaults_codes_and_what_is_typed(desk):
+def test_new_cards_take_defaults_codes_and_what_is_typed(workspace):
     done = write(
-        desk, new=[NewCard("plant", "first", {"name": "Fresh", "cost": "2", "bed": "Fern"}), NewCard("weather", "first", {"cost": "many", "code": "RS-500"}), NewCard("plant", "first", {"code": "RS-097"})],
+        workspace, new=[NewCard("plant", "first", {"name": "Fresh", "cost": "2", "bed": "Fern"}), NewCard("weather", "first", {"cost": "many", "code": "RS-500"}), NewCard("plant", "first", {"code": "RS-097"})],
     )  # fmt: skip
-    codes = [values(desk, ident)["code"] for ident in done.made]
+    codes = [values(workspace, ident)["code"] for ident in done.made]
     assert codes == ["RS-097", "RS-500", "RS-098"]
-    fresh = values(desk, done.made[0])
+    fresh = values(workspace, done.made[0])
     assert (fresh["copies"], fresh["cost"], fresh["bed"]) == (2, 2, "fern")
     assert [(each.card, each.field) for each in done.refused] == [("new/1", "cost"), ("new/2", "code")]
-    assert sheet_of(desk.game(GAME), desk.game(GAME).cards[done.made[0]]).unfinished
+    assert detail_of(workspace.game(GAME), workspace.game(GAME).cards[done.made[0]]).unfinished
     with pytest.raises(Refused, match="no such card type"):
-        add_card(desk, GAME, "card", "first", "one")
+        add_card(workspace, GAME, "card", "first", "one")
 
 
-def test_copies_variants_and_generated_cards_are_steps_of_their_own(desk):
-    commit, made = duplicate_cards(desk, GAME, [ONE, TWO], "one")
-    assert [values(desk, ident)["name"] for ident in made] == ["Copper Larch Fern", "Ladder Frond"]
-    assert [values(desk, ident)["code"] for ident in made] == [
+def test_copies_variants_and_generated_cards_are_steps_of_their_own(workspace):
+    commit, made = duplicate_cards(workspace, GAME, [ONE, TWO], "one")
+    assert [values(workspace, ident)["name"] for ident in made] == ["Copper Larch Fern", "Ladder Frond"]
+    assert [values(workspace, ident)["code"] for ident in made] == [
         "RS-097",
         "RS-098",
     ] and commit.op.label == "2 cards duplicated"
-    _, variants = make_variants(desk, GAME, ONE, "height", 3, 2, "one")
-    assert [values(desk, ident)["height"] for ident in variants] == [3, 5, 7]
+    _, variants = make_variants(workspace, GAME, ONE, "height", 3, 2, "one")
+    assert [values(workspace, ident)["height"] for ident in variants] == [3, 5, 7]
     recipe = Recipe(5, 42, (Range("height", 1, 4), Range("root", 1, 4)), (), 5, 6)
-    made_by_seed = generate_cards(desk, GAME, "plant", "first", recipe, {"bed": "Moss"}, "one").made
+    made_by_seed = generate_cards(workspace, GAME, "plant", "first", recipe, {"bed": "Moss"}, "one").made
     drawn = [
-        (values(desk, ident)["height"], values(desk, ident)["root"], values(desk, ident)["bed"])
+        (values(workspace, ident)["height"], values(workspace, ident)["root"], values(workspace, ident)["bed"])
         for ident in made_by_seed
     ]
     assert len(set(drawn)) == 5 and all(
         5 <= height + root <= 6 and bed == "moss" for height, root, bed in drawn
     )
     with pytest.raises(Refused, match="out of its bounds"):
-        generate_cards(desk, GAME, "plant", "first", Recipe(1, 1, (Range("height", 90, 95),)), {}, "one")
+        generate_cards(workspace, GAME, "plant", "first", Recipe(1, 1, (Range("height", 90, 95),)), {}, "one")
     with pytest.raises(Refused, match="Weather has no height"):
-        generate_cards(desk, GAME, "weather", "first", recipe, {}, "one")
+        generate_cards(workspace, GAME, "weather", "first", recipe, {}, "one")
     with pytest.raises(Refused, match="the numbers would run from"):
-        make_variants(desk, GAME, ONE, "height", 30, 1, "one")
-    retire_cards(desk, GAME, [*made, *variants], "one")
-    assert len(undo(desk, GAME, "one").after.cards) == 96 + 2 + 3 + 5
+        make_variants(workspace, GAME, ONE, "height", 30, 1, "one")
+    retire_cards(workspace, GAME, [*made, *variants], "one")
+    assert len(undo(workspace, GAME, "one").after.cards) == 96 + 2 + 3 + 5
 
 
-def test_a_card_does_not_come_back_onto_a_code_that_is_taken(desk):
-    _, (ident,) = duplicate_cards(desk, GAME, [ONE], "one")
-    undo(desk, GAME, "one")
-    add_card(desk, GAME, "plant", "first", "two")
+def test_a_card_does_not_come_back_onto_a_code_that_is_taken(workspace):
+    _, (ident,) = duplicate_cards(workspace, GAME, [ONE], "one")
+    undo(workspace, GAME, "one")
+    add_card(workspace, GAME, "plant", "first", "two")
     with pytest.raises(Exception, match="code RS-097 is taken by RS-097 by now"):
-        redo(desk, GAME, "one", {"two"})
+        redo(workspace, GAME, "one", {"two"})
 
 
-def found(desk, query, *sort):
-    return [card.code for card in find(desk, desk.game(GAME), query, sort).cards]
+def found(workspace, query, *sort):
+    return [card.code for card in find(workspace, workspace.game(GAME), query, sort).cards]
 
 
-def test_words_are_found_in_every_text_whatever_their_case_and_accents_and_right_after_an_edit(desk):
-    assert found(desk, "COPPER lar") == ["RS-001"] and found(desk, "maidenhair or frond")[:2] == [
+def test_words_are_found_in_every_text_whatever_their_case_and_accents_and_right_after_an_edit(workspace):
+    assert found(workspace, "COPPER lar") == ["RS-001"] and found(workspace, "maidenhair or frond")[:2] == [
         "RS-002",
         "RS-003",
     ]
-    write(desk, (ONE, "name", "Fougère d’été 🌿"))
-    assert found(desk, "fougere ete") == ["RS-001"] == found(desk, "🌿") and found(desk, "copper larch") == []
-    undo(desk, GAME, "one")
-    assert found(desk, "copper larch") == ["RS-001"] and found(desk, "fougere") == []
-    assert "RS-002" in found(desk, "effect has draw") and "RS-001" not in found(desk, "effect has draw")
+    write(workspace, (ONE, "name", "Fougère d’été 🌿"))
+    assert found(workspace, "fougere ete") == ["RS-001"] == found(workspace, "🌿") and found(workspace, "copper larch") == []
+    undo(workspace, GAME, "one")
+    assert found(workspace, "copper larch") == ["RS-001"] and found(workspace, "fougere") == []
+    assert "RS-002" in found(workspace, "effect has draw") and "RS-001" not in found(workspace, "effect has draw")
 
 
 def test_verdicts_are_asked_of_judged_cards_only_and_the_rest_is_counted(db):
-    desk = open_desk(db)
-    from dramok.services.cards.card_detail import SHEETS
+    workspace = open_workspace(db)
+    from dramok.services.cards.card_detail import DETAILS
 
-    SHEETS._sheets.clear()
-    game = desk.game(GAME)
-    assert (find(desk, game, "outlier").waiting, find(desk, game, "cost is 1").waiting) == (96, 0)
+    DETAILS._sheets.clear()
+    game = workspace.game(GAME)
+    assert (find(workspace, game, "outlier").waiting, find(workspace, game, "cost is 1").waiting) == (96, 0)
     for card in game.cards.values():
-        sheet_of(game, card)
-    answer = find(desk, game, "outlier", [SortBy("verdict", True)])
-    verdicts = [float(sheet_of(game, card).ledger.difference) for card in answer.cards]
+        detail_of(game, card)
+    answer = find(workspace, game, "outlier", [SortBy("verdict", True)])
+    verdicts = [float(detail_of(game, card).ledger.difference) for card in answer.cards]
     assert answer.waiting == 0 and verdicts == sorted(verdicts, reverse=True) and len(verdicts) == 8
     assert (
-        find(desk, game, "bed is Fren").problem.nearest == "Fern"
-        and len(find(desk, game, "bed is Fren").cards) == 96
+        find(workspace, game, "bed is Fren").problem.nearest == "Fern"
+        and len(find(workspace, game, "bed is Fren").cards) == 96
     )
     assert query_offers(game, "bed is F", 8)[0].text == "Fern"
-    desk.close()
+    workspace.close()
 
 
-def test_a_wall_shows_gaps_and_a_card_put_elsewhere_takes_its_values(desk):
-    wall, _ = wall_of(desk, desk.game(GAME), "cost", "bed", "type is Plant")
+def test_a_wall_shows_gaps_and_a_card_put_elsewhere_takes_its_values(workspace):
+    wall, _ = wall_of(workspace, workspace.game(GAME), "cost", "bed", "type is Plant")
     assert ("0", "Moss") not in wall.cells and ONE in wall.cells["1", "Fern"]
-    write(desk, (ONE, "cost", "6"), (ONE, "bed", "Moss"))
-    assert ONE in wall_of(desk, desk.game(GAME), "cost", "bed", "")[0].cells["6", "Moss"]
+    write(workspace, (ONE, "cost", "6"), (ONE, "bed", "Moss"))
+    assert ONE in wall_of(workspace, workspace.game(GAME), "cost", "bed", "")[0].cells["6", "Moss"]
     with pytest.raises(Refused, match="can't be grouped by this"):
-        wall_of(desk, desk.game(GAME), "name", "bed", "")
+        wall_of(workspace, workspace.game(GAME), "name", "bed", "")
 
 
-def test_views_are_saved_replaced_taken_out_and_undone(desk):
-    names = {view.name for view in desk.game(GAME).of_kind("view")}
-    save_view(desk, GAME, "Mine", {"query": "cost is 1"}, "one")
-    _, ident = save_view(desk, GAME, " mine ", {"query": "cost is 2"}, "one")
-    assert desk.game(GAME).things[ident].doc["doc"] == {"query": "cost is 2"}
-    remove_view(desk, GAME, ident, "one")
-    undo(desk, GAME, "one")
-    undo(desk, GAME, "one")
-    assert desk.game(GAME).things[ident].doc["doc"] == {"query": "cost is 1"}
-    undo(desk, GAME, "one")
-    assert {view.name for view in desk.game(GAME).of_kind("view")} == names
+def test_views_are_saved_replaced_taken_out_and_undone(workspace):
+    names = {view.name for view in workspace.game(GAME).of_kind("view")}
+    save_view(workspace, GAME, "Mine", {"query": "cost is 1"}, "one")
+    _, ident = save_view(workspace, GAME, " mine ", {"query": "cost is 2"}, "one")
+    assert workspace.game(GAME).things[ident].doc["doc"] == {"query": "cost is 2"}
+    remove_view(workspace, GAME, ident, "one")
+    undo(workspace, GAME, "one")
+    undo(workspace, GAME, "one")
+    assert workspace.game(GAME).things[ident].doc["doc"] == {"query": "cost is 1"}
+    undo(workspace, GAME, "one")
+    assert {view.name for view in workspace.game(GAME).of_kind("view")} == names
     with pytest.raises(Refused, match="needs a name"):
-        save_view(desk, GAME, "  ", {}, "one")
+        save_view(workspace, GAME, "  ", {}, "one")
 
 
-def test_a_name_of_ten_thousand_characters_is_refused_and_kept_by_nobody_by_half(desk):
-    done = write(desk, (ONE, "name", "x" * 10_000), (ONE, "printed", "long " * 390))
+def test_a_name_of_ten_thousand_characters_is_refused_and_kept_by_nobody_by_half(workspace):
+    done = write(workspace, (ONE, "name", "x" * 10_000), (ONE, "printed", "long " * 390))
     (refused,) = done.refused
     assert (
         refused.problem.what == "10,000 characters are too many"
-        and values(desk, ONE)["name"] == "Copper Larch Fern"
+        and values(workspace, ONE)["name"] == "Copper Larch Fern"
     )
-    assert not sheet_of(desk.game(GAME), desk.game(GAME).cards[ONE]).fits
+    assert not detail_of(workspace.game(GAME), workspace.game(GAME).cards[ONE]).fits
 
 
-def test_hundreds_of_cells_are_one_step(desk):
-    cards = list(desk.game(GAME).cards)
+def test_hundreds_of_cells_are_one_step(workspace):
+    cards = list(workspace.game(GAME).cards)
     edits = [
         (card, field, text)
         for card in cards[:60]
         for field, text in (("cost", "7"), ("copies", "9"), ("tags", "a, b"), ("name", "All alike"))
     ]
-    done = write(desk, *edits)
+    done = write(workspace, *edits)
     assert len(done.commit.changes) > 230 and not done.refused
-    assert len(undo(desk, GAME, "one").changes) == len(done.commit.changes)
+    assert len(undo(workspace, GAME, "one").changes) == len(done.commit.changes)
 
 
-def test_the_back_of_a_card_is_its_own_its_sets_or_its_types(desk):
-    game = desk.game("crowded-bed")
+def test_the_back_of_a_card_is_its_own_its_sets_or_its_types(workspace):
+    game = workspace.game("crowded-bed")
     backs = [
         back_of(game, next(iter(game.cards.values()))),
-        back_of(desk.game(GAME), desk.game(GAME).cards[ONE]),
+        back_of(workspace.game(GAME), workspace.game(GAME).cards[ONE]),
     ]
     said = [" ".join(re.sub(r"<[^>]*>", "", each).split()) for each in backs]
     assert said == ["Crowded Bed", "Ribbon Season"]
 
 
-def test_columns_carried_over_an_edit_are_those_of_the_cards(desk):
+def test_columns_carried_over_an_edit_are_those_of_the_cards(workspace):
     fields = ("code", "type", "set", "cost", "bed", "tags", "press", "name")
     for game_id in (GAME, "crowded-bed"):
         for number in range(6):
-            game = desk.game(game_id)
+            game = workspace.game(game_id)
             for field in fields:
                 game.index.folded(field)
             cards = list(game.cards)[number : number + 3]
@@ -245,14 +245,14 @@ def test_columns_carried_over_an_edit_are_those_of_the_cards(desk):
                 for field in ("cost", "vigour", "spread", "name")
             ]
             write_cells(
-                desk,
+                workspace,
                 game_id,
                 [*edits, CellEdit(cards[0], "code", f"ZZ-{number}")] if number % 2 else edits,
                 game.seq,
                 "one",
             )
-        undo(desk, game_id, "one")
-        now = desk.game(game_id)
+        undo(workspace, game_id, "one")
+        now = workspace.game(game_id)
         fresh = CardIndex(tuple(now.cards.values()), now.rulebook.cards)
         assert [card.id for card in now.index.cards] == [card.id for card in fresh.cards]
         for field in fields:
@@ -260,8 +260,8 @@ def test_columns_carried_over_an_edit_are_those_of_the_cards(desk):
             assert list(now.index.folded(field)) == list(fresh.folded(field)), field
 
 
-def test_what_a_replacement_would_change_is_exactly_what_holds_the_text(desk):
-    game = desk.game(GAME)
+def test_what_a_replacement_would_change_is_exactly_what_holds_the_text(workspace):
+    game = workspace.game(GAME)
 
     def places(wanted, instead, **more):
         found = replacements(
@@ -278,39 +278,39 @@ def test_what_a_replacement_would_change_is_exactly_what_holds_the_text(desk):
     assert places("climber", "climber") == {}
 
 
-def test_a_new_card_may_have_an_id_of_the_clients_own_and_is_edited_under_it(desk):
+def test_a_new_card_may_have_an_id_of_the_clients_own_and_is_edited_under_it(workspace):
     ident = "c0123456789abcde"
-    done = write(desk, new=[NewCard("plant", "first", {"name": "Fresh"}, ident), NewCard("plant", "first")])
+    done = write(workspace, new=[NewCard("plant", "first", {"name": "Fresh"}, ident), NewCard("plant", "first")])
     assert done.made[0] == ident and done.made[1] != ident
-    write(desk, (ident, "cost", "3"))
-    assert (values(desk, ident)["name"], values(desk, ident)["cost"]) == ("Fresh", 3)
+    write(workspace, (ident, "cost", "3"))
+    assert (values(workspace, ident)["name"], values(workspace, ident)["cost"]) == ("Fresh", 3)
     # Used once, it is never given again: also not after its card was removed.
-    retire_cards(desk, GAME, [ident], "one")
+    retire_cards(workspace, GAME, [ident], "one")
     for wrong, said in [(ident, "already made"), ("c12", "can't be the id"), ("C0123456789ABCDE", "can't be the id"), ("c" + "0" * 30, "can't be the id"), ("../../etc", "can't be the id")]:  # fmt: skip
         with pytest.raises(Refused, match=said):
-            write(desk, new=[NewCard("plant", "first", {}, wrong)])
+            write(workspace, new=[NewCard("plant", "first", {}, wrong)])
     with pytest.raises(Refused, match="already made"):
-        write(desk, new=[NewCard("plant", "first", {}, "c" + "1" * 15)] * 2)
+        write(workspace, new=[NewCard("plant", "first", {}, "c" + "1" * 15)] * 2)
 
 
-def test_an_operation_that_is_sent_again_says_again_what_was_refused(desk):
+def test_an_operation_that_is_sent_again_says_again_what_was_refused(workspace):
     key = Key("again")
     asked = {"new": [NewCard("plant", "first", {"name": "Fresh", "cost": "many"}, "c" + "2" * 15)], "key": key}
-    first = write(desk, (ONE, "cost", "5"), (TWO, "cost", "three"), **asked)
-    again = write(desk, (ONE, "cost", "5"), (TWO, "cost", "three"), **asked)
+    first = write(workspace, (ONE, "cost", "5"), (TWO, "cost", "three"), **asked)
+    again = write(workspace, (ONE, "cost", "5"), (TWO, "cost", "three"), **asked)
     found = [(each.card, each.field, each.typed) for each in first.refused]
     assert found == [(TWO, "cost", "three"), ("new/0", "cost", "many")]
     assert [(each.card, each.field, each.typed) for each in again.refused] == found
-    assert again.made == first.made and len(desk.game(GAME).cards) == 97
+    assert again.made == first.made and len(workspace.game(GAME).cards) == 97
 
 
-def test_the_last_good_version_of_an_effect_is_the_last_one_committed(desk):
+def test_the_last_good_version_of_an_effect_is_the_last_one_committed(workspace):
     """What was only typed on the way to a mistake neither prints nor plays."""
-    write(desk, (ONE, "effect", "upon enter this: draw 1"))
-    before = sheet_of(desk.game(GAME), desk.game(GAME).cards[ONE]).printed.lines
-    looked = preview(desk.game(GAME), desk.game(GAME).cards[ONE], {"effect": "upon enter this: draw 3"})
+    write(workspace, (ONE, "effect", "upon enter this: draw 1"))
+    before = detail_of(workspace.game(GAME), workspace.game(GAME).cards[ONE]).printed.lines
+    looked = preview(workspace.game(GAME), workspace.game(GAME).cards[ONE], {"effect": "upon enter this: draw 3"})
     assert looked.printed.lines != before
-    looked = preview(desk.game(GAME), desk.game(GAME).cards[ONE], {"effect": "upon enter this: draw 3 of them"})
+    looked = preview(workspace.game(GAME), workspace.game(GAME).cards[ONE], {"effect": "upon enter this: draw 3 of them"})
     assert looked.printed.lines == before and looked.problems
-    write(desk, (ONE, "effect", "upon enter this: draw 3 of them"))
-    assert sheet_of(desk.game(GAME), desk.game(GAME).cards[ONE]).printed.lines == before
+    write(workspace, (ONE, "effect", "upon enter this: draw 3 of them"))
+    assert detail_of(workspace.game(GAME), workspace.game(GAME).cards[ONE]).printed.lines == before

@@ -13,38 +13,38 @@ from dramok.services.workspace.workspace import Conflict
 from tests.conftest import GAME, SEED
 
 
-def beds(desk):
-    return next(each for each in desk.game(GAME).rulebook.cards.lists if each.id == "beds")
+def beds(workspace):
+    return next(each for each in workspace.game(GAME).rulebook.cards.lists if each.id == "beds")
 
 
-def document(desk):
-    return beds(desk).model_dump(mode="json")
+def document(workspace):
+    return beds(workspace).model_dump(mode="json")
 
 
-def write(desk, doc, moves=None):
-    return write_list(desk, GAME, doc, moves or {}, desk.game(GAME).seq, "one")
+def write(workspace, doc, moves=None):
+    return write_list(workspace, GAME, doc, moves or {}, workspace.game(GAME).seq, "one")
 
 
-def sound(desk):
-    game = desk.game(GAME)
-    ids = [value.id for value in beds(desk).values]
-    offered = {value.id for value in beds(desk).offered}
+def sound(workspace):
+    game = workspace.game(GAME)
+    ids = [value.id for value in beds(workspace).values]
+    offered = {value.id for value in beds(workspace).offered}
     assert len(set(ids)) == len(ids)
     for card in game.cards.values():
         assert card.text("bed") in offered | {""}, (card.code, card.text("bed"))
 
 
-def state(desk):
-    game = desk.game(GAME)
+def state(workspace):
+    game = workspace.game(GAME)
     return game.rulebook.cards.lists, {ident: dict(card.values) for ident, card in game.cards.items()}
 
 
 @pytest.mark.parametrize("turn", range(4))
-def test_any_edits_of_a_list_keep_the_cards_sound_and_are_undone(desk, turn):
+def test_any_edits_of_a_list_keep_the_cards_sound_and_are_undone(workspace, turn):
     dice = Random(f"{SEED} {turn}")
-    first, done = state(desk), 0
+    first, done = state(workspace), 0
     for number in range(14):
-        doc = document(desk)
+        doc = document(workspace)
         live = [value for value in doc["values"] if not value.get("retired")]
         way = dice.choice(["add", "rename", "move", "merge", "remove", "colour", "remove unplaced"])
         moves: dict[str, str | None] = {}
@@ -64,30 +64,30 @@ def test_any_edits_of_a_list_keep_the_cards_sound_and_are_undone(desk, turn):
             doc["values"] = live
             if way != "remove unplaced":
                 moves = {gone["id"]: dice.choice(live)["id"] if way == "merge" else None}
-        plan = plan_list(desk.game(GAME), doc, moves)
+        plan = plan_list(workspace.game(GAME), doc, moves)
         if plan.unplaced:
-            before = desk.game(GAME).seq
+            before = workspace.game(GAME).seq
             with pytest.raises(Refused, match="cards? ha"):
-                write(desk, doc, moves)
-            assert desk.game(GAME).seq == before
+                write(workspace, doc, moves)
+            assert workspace.game(GAME).seq == before
             continue
         if not plan.changes:
             with pytest.raises(Refused):
-                write(desk, doc, moves)
+                write(workspace, doc, moves)
             continue
-        held = {card.id: card.text("bed") for card in desk.game(GAME).cards.values()}
-        write(desk, doc, moves)
+        held = {card.id: card.text("bed") for card in workspace.game(GAME).cards.values()}
+        write(workspace, doc, moves)
         done += 1
-        sound(desk)
-        for card in desk.game(GAME).cards.values():
+        sound(workspace)
+        for card in workspace.game(GAME).cards.values():
             was = held[card.id]
             assert card.text("bed") == ((moves[was] or "") if was in moves else was), (
                 "a card follows where it was sent, and no other moves"
             )
     for _ in range(done):
-        undo(desk, GAME, "one")
-        sound(desk)
-    assert state(desk) == first
+        undo(workspace, GAME, "one")
+        sound(workspace)
+    assert state(workspace) == first
 
 
 @pytest.mark.parametrize(
@@ -98,20 +98,20 @@ def test_any_edits_of_a_list_keep_the_cards_sound_and_are_undone(desk, turn):
         (lambda doc: doc["values"].append({"id": "fern", "name": "Twice"}), ""), (lambda doc: doc["values"][0].update(colour="red"), ""),
     ],
 )  # fmt: skip
-def test_a_list_that_cannot_be_is_refused_and_nothing_changes(desk, change, said):
-    before, doc = state(desk), document(desk)
+def test_a_list_that_cannot_be_is_refused_and_nothing_changes(workspace, change, said):
+    before, doc = state(workspace), document(workspace)
     change(doc)
     with pytest.raises(Refused) as refused:
-        write(desk, doc)
+        write(workspace, doc)
     assert refused.value.problem.what and refused.value.problem.mend and said in str(refused.value.problem)
-    assert state(desk) == before
+    assert state(workspace) == before
 
 
-def test_two_windows_at_one_list_do_not_write_over_each_other(desk):
-    base, mine, theirs = desk.game(GAME).seq, document(desk), document(desk)
+def test_two_windows_at_one_list_do_not_write_over_each_other(workspace):
+    base, mine, theirs = workspace.game(GAME).seq, document(workspace), document(workspace)
     theirs["values"][0]["name"] = "Bracken"
-    write_list(desk, GAME, theirs, {}, base, "two")
+    write_list(workspace, GAME, theirs, {}, base, "two")
     mine["values"][1]["name"] = "Bramble"
     with pytest.raises(Conflict):
-        write_list(desk, GAME, mine, {}, base, "one")
-    assert [value.name for value in beds(desk).values][:2] == ["Bracken", "Briar"]
+        write_list(workspace, GAME, mine, {}, base, "one")
+    assert [value.name for value in beds(workspace).values][:2] == ["Bracken", "Briar"]

@@ -10,7 +10,7 @@ import pytest
 from dramok.core.journal import ENTITIES, THINGS, part, put
 from dramok.core.rulebook.part_edit import part_of
 from dramok.formats.small_entity_docs import DOCS
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.files.archive import archive, restore_game
 from dramok.services.history.undo import undo
 from dramok.services.rules.keywords import write_keywords
@@ -79,8 +79,8 @@ def test_a_part_put_into_a_document_is_found_there_and_the_document_stays(entity
             assert (None if found is None else json.loads(found)) == document[field]
 
 
-def test_a_rule_put_into_a_rulebook_is_found_there(desk):
-    rules = desk.game(GAME).rulebook
+def test_a_rule_put_into_a_rulebook_is_found_there(workspace):
+    rules = workspace.game(GAME).rulebook
     whole = rules.model_dump(mode="json")
     for field in ("tags", "table", "types/plant", "lists/beds"):
         value = part_of(rules, field)
@@ -88,8 +88,8 @@ def test_a_rule_put_into_a_rulebook_is_found_there(desk):
     assert part("game", put("game", whole, "lists/beds", None), "lists/beds") is None
 
 
-def state(desk):
-    game = desk.game(GAME)
+def state(workspace):
+    game = workspace.game(GAME)
     return (
         game.rulebook,
         dict(game.cards),
@@ -100,18 +100,18 @@ def state(desk):
 
 
 @pytest.mark.parametrize("entity", WHOLE)
-def test_memory_and_tables_say_the_same_after_every_change_and_undo_leads_back(desk, db, entity):
+def test_memory_and_tables_say_the_same_after_every_change_and_undo_leads_back(workspace, db, entity):
     """One interpreter: what an edit makes of the snapshot is what a program started anew reads."""
     dice = Random(f"{SEED} {entity}")
-    ident, first = f"x-{entity}-1", state(desk)
+    ident, first = f"x-{entity}-1", state(workspace)
     whole = json.dumps(WHOLE[entity], ensure_ascii=False)
 
     def commit(field, before, after):
-        desk.commit(
+        workspace.commit(
             GAME, f"{entity} {field}", "one", lambda now: [Change(entity, ident, field, before, after)]
         )
-        again = open_desk(db)
-        assert state(again) == state(desk), (field, before, after)
+        again = open_workspace(db)
+        assert state(again) == state(workspace), (field, before, after)
         again.close()
 
     commit("exists", None, whole)
@@ -119,18 +119,18 @@ def test_memory_and_tables_say_the_same_after_every_change_and_undo_leads_back(d
     edits = list(EDITS[entity])
     dice.shuffle(edits)
     for field, value in edits:
-        now = desk.game(GAME).text_of(Change(entity, ident, field, None, None))
+        now = workspace.game(GAME).text_of(Change(entity, ident, field, None, None))
         after = None if value is None else json.dumps(value)
         if now == after or (now and after and json.loads(now) == json.loads(after)):
             continue
         commit(field, now, after)
         steps += 1
-    gone = desk.game(GAME).text_of(Change(entity, ident, "exists", None, None))
+    gone = workspace.game(GAME).text_of(Change(entity, ident, "exists", None, None))
     commit("exists", gone, None)
     commit("exists", None, gone)
     for _ in range(steps + 2):
-        undo(desk, GAME, "one")
-    assert state(desk)[1:] == first[1:] and desk.game(GAME).record(entity, ident) is None
+        undo(workspace, GAME, "one")
+    assert state(workspace)[1:] == first[1:] and workspace.game(GAME).record(entity, ident) is None
 
 
 RULE_EDITS = {
@@ -141,28 +141,28 @@ RULE_EDITS = {
 
 
 @pytest.mark.parametrize("field", RULE_EDITS)
-def test_every_part_of_the_rules_is_an_edit_that_is_written_read_undone_and_backed_up(desk, field):
+def test_every_part_of_the_rules_is_an_edit_that_is_written_read_undone_and_backed_up(workspace, field):
     """What makes a game is data in the journal: resources, names, worths, deck rules and whether it is put away."""
-    before, stored = desk.game(GAME).rules, desk.store.raw(GAME).record
+    before, stored = workspace.game(GAME).rules, workspace.store.raw(GAME).record
     if field == "keywords":
-        write_keywords(desk, GAME, RULE_EDITS[field], desk.game(GAME).seq, "one")
+        write_keywords(workspace, GAME, RULE_EDITS[field], workspace.game(GAME).seq, "one")
     else:
-        write_rules(desk, GAME, field, RULE_EDITS[field], None, "one")
-    after = desk.game(GAME)
+        write_rules(workspace, GAME, field, RULE_EDITS[field], None, "one")
+    after = workspace.game(GAME)
     assert after.rules[field] != before.get(field)
-    fresh = open_desk(desk.store.path)
+    fresh = open_workspace(workspace.store.path)
     assert fresh.game(GAME).rules == after.rules and fresh.game(GAME).name == after.name
     record = next(each for each in fresh.store.games() if each.id == GAME)
     assert (record.name, bool(record.away)) == (after.name, after.away), (
         "the list of games knows it without reading the rules"
     )
     fresh.close()
-    restored = restore_game(desk, archive(desk, after), None)
+    restored = restore_game(workspace, archive(workspace, after), None)
     assert {**restored.rules, "name": ""} == {**after.rules, "name": ""}
     assert not restored.away, "what is brought in stands on the shelf"
-    undo(desk, GAME, "one")
-    assert desk.game(GAME).rules == before
+    undo(workspace, GAME, "one")
+    assert workspace.game(GAME).rules == before
     assert (
-        json.loads(desk.store.raw(GAME).record.rules)["prices"] == json.loads(stored.rules)["prices"]
+        json.loads(workspace.store.raw(GAME).record.rules)["prices"] == json.loads(stored.rules)["prices"]
         or field == "prices"
     )

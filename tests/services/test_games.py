@@ -15,18 +15,18 @@ from hashlib import sha256
 import pytest
 
 from dramok.formats.own_fonts import read_font
-from dramok.services import Conflict, Missing, Refused, open_desk
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services import Conflict, Missing, Refused, open_workspace
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.cards.cells import CellEdit, write_cells
-from dramok.services.faces.own_files import keep_font
-from dramok.services.faces.pictures import keep_picture
+from dramok.services.faces.own_files import store_font
+from dramok.services.faces.pictures import store_picture
 from dramok.services.files.archive import archive, restore_game
 from dramok.services.games.first_steps import first_steps
 from dramok.services.games.games import (
     SHAPES,
-    SheetWishes,
+    SheetOptions,
     begin,
-    begin_from_sheet,
+    create_game_from_sheet,
     duplicate,
     put_away,
     remove_for_good,
@@ -53,23 +53,23 @@ DEMO_WORDS = ("glasshouse", "ribbon", "mildew", "cistern", "fern", "orchid", "br
 
 @pytest.fixture
 def empty(tmp_path):
-    desk = open_desk(tmp_path / "own.db", demo=False)
-    assert desk.games() == []
-    yield desk
-    desk.close()
+    workspace = open_workspace(tmp_path / "own.db", demo=False)
+    assert workspace.games() == []
+    yield workspace
+    workspace.close()
 
 
-def is_sound(desk, game):
+def is_sound(workspace, game):
     """Nothing is wrong with it, and the file says what memory says; its backup can be restored."""
     assert list(faults_of(game)) == []
-    fresh = open_desk(desk.store.path, demo=False)
+    fresh = open_workspace(workspace.store.path, demo=False)
     assert fresh.game(game.id).rules == game.rules and dict(fresh.game(game.id).cards) == dict(game.cards)
     fresh.close()
-    back = restore_game(desk, archive(desk, game))
+    back = restore_game(workspace, archive(workspace, game))
     assert {**back.rules, "id": "", "name": ""} == {**game.rules, "id": "", "name": ""}
     assert [each.values for each in back.cards.values()] == [each.values for each in game.cards.values()]
-    remove = put_away(desk, back.id, True, "page").after
-    remove_for_good(desk, remove.id, remove.name)
+    remove = put_away(workspace, back.id, True, "page").after
+    remove_for_good(workspace, remove.id, remove.name)
 
 
 @pytest.mark.parametrize("shape", SHAPES)
@@ -77,7 +77,7 @@ def test_a_shape_is_a_sound_game_whose_cards_all_have_faces_prices_and_behaviour
     game = begin(empty, f"Of {shape}", shape)
     assert 8 <= len(game.cards) <= 12 and len(game.sets) == 2
     for card in game.cards.values():
-        sheet = sheet_of(game, card)
+        sheet = detail_of(game, card)
         assert not sheet.problems and not sheet.faults and sheet.fits, game.title(card)
         assert sheet.ledger.judgement in ("over", "fair", "under", "open")
         if shape != "plain":
@@ -116,24 +116,24 @@ def test_an_empty_game_has_one_type_and_takes_its_first_card(empty):
     game = begin(empty, "Nothing yet")
     assert not game.cards and len(game.sets) == 1
     commit, ident = add_card(empty, game.id, "card", game.sets[0].id, "page", typed={"name": "First"})
-    assert sheet_of(commit.after, commit.after.cards[ident]).fits
+    assert detail_of(commit.after, commit.after.cards[ident]).fits
     is_sound(empty, commit.after)
 
 
 def test_a_sheet_is_a_game_with_roles_lists_codes_and_types(empty):
-    game, look = begin_from_sheet(empty, SHEET, "the_third-draft.csv")
+    game, look = create_game_from_sheet(empty, SHEET, "the_third-draft.csv")
     assert (game.name, game.id, game.sets[0].name, game.sets[0].pattern) == ("The third draft", "the-third-draft", "The third draft", "TTD-{n:03}")  # fmt: skip
     roles = game.rulebook.roles
     assert (roles.name, roles.cost, roles.faction, roles.copies, roles.stats) == ("card-title", "cost", "clan", "how-many", ("atk",))  # fmt: skip
     (fox, wall, lark) = game.cards.values()
     assert (fox.code, fox.type, fox.number("how-many"), fox.text(roles.printed)) == ("TTD-001", "beast", 2, "When played draw a card")  # fmt: skip
-    assert sheet_of(game, fox).printed.lines == ("When played draw a card",)
+    assert detail_of(game, fox).printed.lines == ("When played draw a card",)
     assert not look.intake.refused
     is_sound(empty, game)
 
 
 def test_what_is_typed_stands_in_the_journal_and_the_game_is_not_undone(empty):
-    game, _ = begin_from_sheet(empty, SHEET, "a.csv")
+    game, _ = create_game_from_sheet(empty, SHEET, "a.csv")
     with pytest.raises(Refused, match="nothing to undo"):
         undo(empty, game.id, "page")
     (op,) = empty.store.ops(game.id)
@@ -186,7 +186,7 @@ def test_two_games_of_one_name_at_once_are_two_games_or_one_refusal(empty):
 )  # fmt: skip
 def test_sheets_that_are_no_game_are_refused_and_nothing_is_made(empty, data, said):
     with pytest.raises(Refused, match=said):
-        begin_from_sheet(empty, data, "x.csv", "Mine")
+        create_game_from_sheet(empty, data, "x.csv", "Mine")
     assert empty.games() == []
 
 
@@ -205,23 +205,23 @@ def test_a_key_makes_one_game(empty):
 # Renamed, doubled, put away.
 
 
-def test_a_game_is_renamed_undone_and_found_by_its_new_name(desk):
-    rename_game(desk, GAME, "  Third   Draft ", "page")
-    assert desk.game(GAME).name == desk.game(GAME).rulebook.name == "Third Draft"
-    assert next(each for each in desk.store.games() if each.id == GAME).name == "Third Draft"
-    undo(desk, GAME, "page")
-    assert desk.game(GAME).name == "Ribbon Season"
-    redo(desk, GAME, "page")
-    assert desk.game(GAME).name == "Third Draft"
+def test_a_game_is_renamed_undone_and_found_by_its_new_name(workspace):
+    rename_game(workspace, GAME, "  Third   Draft ", "page")
+    assert workspace.game(GAME).name == workspace.game(GAME).rulebook.name == "Third Draft"
+    assert next(each for each in workspace.store.games() if each.id == GAME).name == "Third Draft"
+    undo(workspace, GAME, "page")
+    assert workspace.game(GAME).name == "Ribbon Season"
+    redo(workspace, GAME, "page")
+    assert workspace.game(GAME).name == "Third Draft"
     with pytest.raises(Refused, match="is there already"):
-        rename_game(desk, GAME, "Crowded Bed", "page")
+        rename_game(workspace, GAME, "Crowded Bed", "page")
 
 
-def test_a_copy_is_whole_or_only_the_rules(desk):
-    game = desk.game(GAME)
-    whole = duplicate(desk, game)
+def test_a_copy_is_whole_or_only_the_rules(workspace):
+    game = workspace.game(GAME)
+    whole = duplicate(workspace, game)
     assert whole.name == "Ribbon Season 2" and len(whole.cards) == 96 and len(whole.decks) == len(game.decks)
-    rules = duplicate(desk, game, "Only the rules", cards=False)
+    rules = duplicate(workspace, game, "Only the rules", cards=False)
     assert (
         not rules.cards
         and not rules.decks
@@ -230,32 +230,32 @@ def test_a_copy_is_whole_or_only_the_rules(desk):
     assert {**rules.rules, "id": 0, "name": 0} == {**game.rules, "id": 0, "name": 0}
     assert len(rules.of_kind("plan")) == len(game.of_kind("plan"))
     assert not rules.of_kind("note") and not rules.of_kind("mark")
-    again = duplicate(desk, game, "Only the rules", cards=False)
+    again = duplicate(workspace, game, "Only the rules", cards=False)
     assert again.name == "Only the rules 2" and not set(rules.things) & set(again.things)
 
 
-def test_what_is_put_away_is_whole_and_only_then_can_go_for_good(desk):
+def test_what_is_put_away_is_whole_and_only_then_can_go_for_good(workspace):
     with pytest.raises(Refused, match="is on the start screen"):
-        remove_for_good(desk, GAME, "Ribbon Season")
-    put_away(desk, GAME, True, "page")
-    assert desk.game(GAME).away and len(desk.game(GAME).cards) == 96
+        remove_for_good(workspace, GAME, "Ribbon Season")
+    put_away(workspace, GAME, True, "page")
+    assert workspace.game(GAME).away and len(workspace.game(GAME).cards) == 96
     with pytest.raises(Refused, match="is put away already"):
-        begin(desk, "ribbon season")
-    put_away(desk, GAME, False, "page")
-    assert not desk.game(GAME).away
+        begin(workspace, "ribbon season")
+    put_away(workspace, GAME, False, "page")
+    assert not workspace.game(GAME).away
     with pytest.raises(Refused, match="nothing to undo"):
-        undo(desk, GAME, "page")
-    put_away(desk, GAME, True, "page")
-    assert open_desk(desk.store.path).game(GAME).away, "undo is of what is in a game, not of where it stands"
+        undo(workspace, GAME, "page")
+    put_away(workspace, GAME, True, "page")
+    assert open_workspace(workspace.store.path).game(GAME).away, "undo is of what is in a game, not of where it stands"
     with pytest.raises(Refused, match="not its name"):
-        remove_for_good(desk, GAME, "Ribbon")
-    backup = archive(desk, desk.game(GAME))
-    others = {each.id: each.rules for each in desk.games() if each.id != GAME}
-    remove_for_good(desk, GAME, "ribbon season")
+        remove_for_good(workspace, GAME, "Ribbon")
+    backup = archive(workspace, workspace.game(GAME))
+    others = {each.id: each.rules for each in workspace.games() if each.id != GAME}
+    remove_for_good(workspace, GAME, "ribbon season")
     with pytest.raises(Missing):
-        desk.game(GAME)
-    assert {each.id: each.rules for each in desk.games()} == others and desk.store.file_faults() == []
-    with sqlite3.connect(desk.store.path) as connection:
+        workspace.game(GAME)
+    assert {each.id: each.rules for each in workspace.games()} == others and workspace.store.file_faults() == []
+    with sqlite3.connect(workspace.store.path) as connection:
         tables = [row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")]
         for table in tables:
             columns = [row[1] for row in connection.execute(f"PRAGMA table_info({table})")]
@@ -263,15 +263,15 @@ def test_what_is_put_away_is_whole_and_only_then_can_go_for_good(desk):
                 assert not connection.execute(
                     f"SELECT count(*) FROM {table} WHERE game = ?", (GAME,)
                 ).fetchone()[0], table
-    assert len(restore_game(desk, backup).cards) == 96
+    assert len(restore_game(workspace, backup).cards) == 96
 
 
-def test_pictures_that_another_game_has_stay_when_a_game_goes(desk):
+def test_pictures_that_another_game_has_stay_when_a_game_goes(workspace):
     from io import BytesIO
 
     from PIL import Image
 
-    from dramok.services.faces.pictures import bring_pictures
+    from dramok.services.faces.pictures import add_pictures
 
     def picture(colour):
         out = BytesIO()
@@ -279,12 +279,12 @@ def test_pictures_that_another_game_has_stay_when_a_game_goes(desk):
         return out.getvalue()
 
     both, own = picture("red"), picture("blue")
-    bring_pictures(desk, GAME, [("both.png", both), ("own.png", own)])
-    bring_pictures(desk, "crowded-bed", [("both.png", both)])
-    shas = {each.name: str(each.doc["sha"]) for each in desk.game(GAME).of_kind("picture")}
-    put_away(desk, GAME, True, "page")
-    remove_for_good(desk, GAME, "Ribbon Season")
-    assert desk.store.art(shas["both.png"]) is not None and desk.store.art(shas["own.png"]) is None
+    add_pictures(workspace, GAME, [("both.png", both), ("own.png", own)])
+    add_pictures(workspace, "crowded-bed", [("both.png", both)])
+    shas = {each.name: str(each.doc["sha"]) for each in workspace.game(GAME).of_kind("picture")}
+    put_away(workspace, GAME, True, "page")
+    remove_for_good(workspace, GAME, "Ribbon Season")
+    assert workspace.store.art(shas["both.png"]) is not None and workspace.store.art(shas["own.png"]) is None
 
 
 # Every part of the rules.
@@ -292,9 +292,9 @@ def test_pictures_that_another_game_has_stay_when_a_game_goes(desk):
 SUN, BOXES = sha256(picture("red")).hexdigest(), read_font(made_font()).sha
 
 
-def with_files(desk) -> None:
+def with_files(workspace) -> None:
     """Keeps the files that edits of symbols and fonts name."""
-    assert (keep_picture(desk, picture("red")), keep_font(desk, made_font()).sha) == (SUN, BOXES)
+    assert (store_picture(workspace, picture("red")), store_font(workspace, made_font()).sha) == (SUN, BOXES)
 
 
 EDITS = {
@@ -318,22 +318,22 @@ EDITS = {
 
 
 @pytest.mark.parametrize("part", PARTS)
-def test_a_part_is_written_undone_redone_and_told_in_the_journal(desk, part):
-    with_files(desk)
-    before = desk.game(GAME).rules
+def test_a_part_is_written_undone_redone_and_told_in_the_journal(workspace, part):
+    with_files(workspace)
+    before = workspace.game(GAME).rules
     (value,) = EDITS[part]
-    commit = write_rules(desk, GAME, part, value, None, "page")
+    commit = write_rules(workspace, GAME, part, value, None, "page")
     after = commit.after.rules
     assert after[part] != before[part] and {key for key in after if after[key] != before.get(key)} == {part}
     assert commit.op.label.endswith("changed")
-    faces = {card.id: sheet_of(commit.after, card).svg for card in list(commit.after.cards.values())[:5]}
-    undo(desk, GAME, "page")
-    assert desk.game(GAME).rules == before
-    redo(desk, GAME, "page")
-    assert desk.game(GAME).rules == after
-    assert {ident: sheet_of(desk.game(GAME), desk.game(GAME).cards[ident]).svg for ident in faces} == faces
+    faces = {card.id: detail_of(commit.after, card).svg for card in list(commit.after.cards.values())[:5]}
+    undo(workspace, GAME, "page")
+    assert workspace.game(GAME).rules == before
+    redo(workspace, GAME, "page")
+    assert workspace.game(GAME).rules == after
+    assert {ident: detail_of(workspace.game(GAME), workspace.game(GAME).cards[ident]).svg for ident in faces} == faces
     with pytest.raises(Refused, match="nothing would change"):
-        write_rules(desk, GAME, part, value, None, "page")
+        write_rules(workspace, GAME, part, value, None, "page")
 
 
 @pytest.mark.parametrize(
@@ -347,43 +347,43 @@ def test_a_part_is_written_undone_redone_and_told_in_the_journal(desk, part):
         ("resources", [{"id": "water", "name": "W", "names": "W", "symbol": "drop", "start": 10**18}], "."), ("resources", [{"id": i, "name": "Same ", "names": "S", "symbol": "drop"} for i in ("water", "ribbon")], "the same name"),
     ],
 )  # fmt: skip
-def test_what_a_part_cannot_hold_is_refused_with_its_place(desk, part, value, said):
-    before = desk.game(GAME).rules
+def test_what_a_part_cannot_hold_is_refused_with_its_place(workspace, part, value, said):
+    before = workspace.game(GAME).rules
     with pytest.raises(Refused, match=said) as caught:
-        write_rules(desk, GAME, part, value, None, "page")
-    assert caught.value.problem.mend and desk.game(GAME).rules == before
+        write_rules(workspace, GAME, part, value, None, "page")
+    assert caught.value.problem.mend and workspace.game(GAME).rules == before
 
 
-def test_two_pages_on_one_part_meet_in_a_conflict(desk):
-    seen = desk.game(GAME).seq
-    write_rules(desk, GAME, "tags", ["one"], seen, "one")
+def test_two_pages_on_one_part_meet_in_a_conflict(workspace):
+    seen = workspace.game(GAME).seq
+    write_rules(workspace, GAME, "tags", ["one"], seen, "one")
     with pytest.raises(Conflict):
-        write_rules(desk, GAME, "tags", ["two"], seen, "two")
-    write_rules(desk, GAME, "formats", EDITS["formats"][0], seen, "two")
+        write_rules(workspace, GAME, "tags", ["two"], seen, "two")
+    write_rules(workspace, GAME, "formats", EDITS["formats"][0], seen, "two")
 
 
-def test_prices_of_the_past_are_those_of_their_time(desk):
+def test_prices_of_the_past_are_those_of_their_time(workspace):
     """A verdict follows the worths; walking them back walks the verdicts back."""
     card = f"c-{GAME}-rs-004"
 
     def worth():
-        game = desk.game(GAME)
-        return sheet_of(game, game.cards[card]).ledger.worth
+        game = workspace.game(GAME)
+        return detail_of(game, game.cards[card]).ledger.worth
 
     before = worth()
-    doubled = {key: str(float(value) * 2) for key, value in desk.game(GAME).rules["prices"]["stats"].items()}
-    write_rules(desk, GAME, "prices", {**desk.game(GAME).rules["prices"], "stats": doubled}, None, "page")
+    doubled = {key: str(float(value) * 2) for key, value in workspace.game(GAME).rules["prices"]["stats"].items()}
+    write_rules(workspace, GAME, "prices", {**workspace.game(GAME).rules["prices"], "stats": doubled}, None, "page")
     assert worth() > before
-    write_cells(desk, GAME, [CellEdit(card, "cost", "1")], desk.game(GAME).seq, "page")
-    undo(desk, GAME, "page")
-    undo(desk, GAME, "page")
+    write_cells(workspace, GAME, [CellEdit(card, "cost", "1")], workspace.game(GAME).seq, "page")
+    undo(workspace, GAME, "page")
+    undo(workspace, GAME, "page")
     assert worth() == before
 
 
-def test_edits_of_rules_in_any_order_undone_one_by_one_lead_back(desk):
+def test_edits_of_rules_in_any_order_undone_one_by_one_lead_back(workspace):
     dice = random.Random(SEED)
-    with_files(desk)
-    states = [desk.game(GAME).rules]
+    with_files(workspace)
+    states = [workspace.game(GAME).rules]
     for number in range(14):
         part = dice.choice([each for each in PARTS if each != "resources"])
         (value,) = EDITS[part]
@@ -396,13 +396,13 @@ def test_edits_of_rules_in_any_order_undone_one_by_one_lead_back(desk):
         elif part == "table":
             value = {**value, "opening_hand": number % 20}
         try:
-            write_rules(desk, GAME, part, value, None, "page")
+            write_rules(workspace, GAME, part, value, None, "page")
         except Refused:
             continue
-        states.append(desk.game(GAME).rules)
+        states.append(workspace.game(GAME).rules)
     for state in reversed(states[:-1]):
-        undo(desk, GAME, "page")
-        assert desk.game(GAME).rules == state, f"seed {SEED}"
+        undo(workspace, GAME, "page")
+        assert workspace.game(GAME).rules == state, f"seed {SEED}"
 
 
 # Killed half-way.
@@ -410,15 +410,15 @@ def test_edits_of_rules_in_any_order_undone_one_by_one_lead_back(desk):
 KILLED = """
 import sys, threading, os, signal
 from pathlib import Path
-from dramok.services import open_desk
-from dramok.services.games.games import begin_from_sheet, put_away, remove_for_good
-desk = open_desk(Path(sys.argv[1]), demo=False)
+from dramok.services import open_workspace
+from dramok.services.games.games import create_game_from_sheet, put_away, remove_for_good
+workspace = open_workspace(Path(sys.argv[1]), demo=False)
 rows = "Name,Cost,Text\\n" + "".join(f"Card {n},{n % 9},Some words that are long enough to be rules.\\n" for n in range(4000))
 print("ready", flush=True)
 if sys.argv[2] == "new":
-    begin_from_sheet(desk, rows.encode(), "large.csv", "Large")
+    create_game_from_sheet(workspace, rows.encode(), "large.csv", "Large")
 else:
-    remove_for_good(desk, "large", "Large")
+    remove_for_good(workspace, "large", "Large")
 print("done", flush=True)
 """
 
@@ -426,12 +426,12 @@ print("done", flush=True)
 @pytest.mark.parametrize("what", ["new", "remove"])
 def test_killed_half_way_a_game_is_there_whole_or_not_at_all(tmp_path, what):
     path = tmp_path / "k.db"
-    desk = open_desk(path, demo=False)
+    workspace = open_workspace(path, demo=False)
     if what == "remove":
         rows = "Name,Cost\n" + "".join(f"Card {n},{n % 9}\n" for n in range(4_000))
-        game, _ = begin_from_sheet(desk, rows.encode(), "large.csv", "Large")
-        put_away(desk, game.id, True, "page")
-    desk.close()
+        game, _ = create_game_from_sheet(workspace, rows.encode(), "large.csv", "Large")
+        put_away(workspace, game.id, True, "page")
+    workspace.close()
     dice = random.Random(f"{SEED}{what}")
     for _ in range(5):
         process = subprocess.Popen(
@@ -441,12 +441,12 @@ def test_killed_half_way_a_game_is_there_whole_or_not_at_all(tmp_path, what):
         time.sleep(dice.random() * 0.6)
         os.kill(process.pid, signal.SIGKILL)
         process.wait()
-        desk = open_desk(path, demo=False)
-        found = desk.shelf()
+        workspace = open_workspace(path, demo=False)
+        found = workspace.shelf()
         assert all(not isinstance(each, Exception) for each in found)
-        assert [len(each.cards) for each in found] in ([], [4_000]) and desk.store.file_faults() == []
+        assert [len(each.cards) for each in found] in ([], [4_000]) and workspace.store.file_faults() == []
         whole = bool(found)
-        desk.close()
+        workspace.close()
         if whole == (what == "new"):
             break
 
@@ -457,37 +457,37 @@ def test_shapes_are_told_with_what_they_are():
 
 
 def test_wishes_reach_the_game(empty):
-    from dramok.core.rulebook.game_from_sheet import ColumnWish
+    from dramok.core.rulebook.game_from_sheet import ColumnOverride
 
-    wishes = SheetWishes(
-        columns={3: ColumnWish(role="cost"), 2: ColumnWish(kind="out"), 1: ColumnWish(name="House")}
+    wishes = SheetOptions(
+        columns={3: ColumnOverride(role="cost"), 2: ColumnOverride(kind="out"), 1: ColumnOverride(name="House")}
     )
-    game, _ = begin_from_sheet(empty, SHEET, "x.csv", "Mine", wishes)
+    game, _ = create_game_from_sheet(empty, SHEET, "x.csv", "Mine", wishes)
     fields = {each.id: each.name for each in game.rulebook.cards.fields}
     assert game.rulebook.roles.cost == "atk" and "cost" not in fields and fields["house"] == "House"
 
 
-def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named(desk):
-    game = desk.game(GAME)
+def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named(workspace):
+    game = workspace.game(GAME)
     left = [each for each in game.rules["resources"] if each["id"] != "ribbon"]
     with pytest.raises(Refused, match="cards gain or lose it: .*, .*, .* and") as caught:
-        write_rules(desk, GAME, "resources", left, None, "page")
+        write_rules(workspace, GAME, "resources", left, None, "page")
     assert caught.value.problem.where == "Ribbon"
     more = [*game.rules["resources"], {"id": "calm", "name": "Calm", "names": "Calm", "symbol": "drop"}]
-    write_rules(desk, GAME, "resources", more, None, "page")
+    write_rules(workspace, GAME, "resources", more, None, "page")
     card = f"c-{GAME}-rs-001"
     done = write_cells(
-        desk, GAME, [CellEdit(card, "effect", "upon play this: gain 2 calm")], desk.game(GAME).seq, "page"
+        workspace, GAME, [CellEdit(card, "effect", "upon play this: gain 2 calm")], workspace.game(GAME).seq, "page"
     )
     assert not done.refused
     with pytest.raises(Refused, match="1 card gains or loses it"):
-        write_rules(desk, GAME, "resources", game.rules["resources"], None, "page")
-    undo(desk, GAME, "page")
-    write_rules(desk, GAME, "resources", game.rules["resources"], None, "page")
-    assert desk.game(GAME).rules == game.rules
+        write_rules(workspace, GAME, "resources", game.rules["resources"], None, "page")
+    undo(workspace, GAME, "page")
+    write_rules(workspace, GAME, "resources", game.rules["resources"], None, "page")
+    assert workspace.game(GAME).rules == game.rules
 
 
-def test_first_steps_are_what_is_really_there(empty, desk):
+def test_first_steps_are_what_is_really_there(empty, workspace):
     from dramok.services.decks.edits import add_deck, set_count
 
     game = begin(empty, "Mine", "duel")
@@ -504,13 +504,13 @@ def test_first_steps_are_what_is_really_there(empty, desk):
     assert first_steps(empty, empty.game(game.id)).decks == 0, "a deck without cards is none yet"
     set_count(empty, game.id, deck, next(iter(game.cards)), 1, empty.game(game.id).seq, "page")
     assert first_steps(empty, empty.game(game.id)).decks == 1
-    sheet, _ = begin_from_sheet(empty, SHEET, "a.csv")
+    sheet, _ = create_game_from_sheet(empty, SHEET, "a.csv")
     assert first_steps(empty, sheet).cards == 3 and not first_steps(empty, sheet).priced
-    assert not first_steps(desk, desk.game(GAME)).own, "a demo game was not begun here"
+    assert not first_steps(workspace, workspace.game(GAME)).own, "a demo game was not begun here"
 
 
 def test_a_set_of_ones_own_called_samples_is_no_set_of_samples(empty):
-    game, _ = begin_from_sheet(empty, SHEET, "samples.csv", "Mine")
+    game, _ = create_game_from_sheet(empty, SHEET, "samples.csv", "Mine")
     assert [each.name for each in game.sets] == ["Samples"] and first_steps(empty, game).cards == 3
     with pytest.raises(Refused, match="no sample cards"):
         remove_samples(empty, game.id, "page")
@@ -520,14 +520,14 @@ def test_a_set_of_ones_own_called_samples_is_no_set_of_samples(empty):
     assert not empty.game(again.id).cards and len(empty.game(shaped.id).cards) == 8
 
 
-def test_a_view_of_one_set_is_of_the_copys_own_set(desk):
+def test_a_view_of_one_set_is_of_the_copys_own_set(workspace):
     from dramok.services.cards.saved_views import save_view
 
-    game = desk.game(GAME)
-    save_view(desk, GAME, "One set", {"query": "", "set": game.sets[0].id}, "page")
+    game = workspace.game(GAME)
+    save_view(workspace, GAME, "One set", {"query": "", "set": game.sets[0].id}, "page")
     for copy in (
-        duplicate(desk, desk.game(GAME), "Rules", cards=False),
-        duplicate(desk, desk.game(GAME), "Whole"),
+        duplicate(workspace, workspace.game(GAME), "Rules", cards=False),
+        duplicate(workspace, workspace.game(GAME), "Whole"),
     ):
         (view,) = [each for each in copy.of_kind("view") if each.name == "One set"]
         assert view.doc["doc"]["set"] == copy.sets[0].id != game.sets[0].id
@@ -535,15 +535,15 @@ def test_a_view_of_one_set_is_of_the_copys_own_set(desk):
 
 def test_lines_are_counted_as_in_the_file(empty):
     data = b"The latest draft\n\nName,Cost\nOne,1\nTwo,2\n"
-    game, look = begin_from_sheet(empty, data, "a.csv")
+    game, look = create_game_from_sheet(empty, data, "a.csv")
     assert look.reading.header == 3 and [each.row for each in look.intake.taken] == [4, 5]
 
 
-def test_what_was_brought_back_meanwhile_is_not_removed(desk):
+def test_what_was_brought_back_meanwhile_is_not_removed(workspace):
     """The name was typed, and somebody else brought it back before the rows were deleted."""
-    put_away(desk, GAME, True, "one")
-    other = open_desk(desk.store.path)
+    put_away(workspace, GAME, True, "one")
+    other = open_workspace(workspace.store.path)
     put_away(other, GAME, False, "two")
-    assert not desk.store.remove_game(GAME)
+    assert not workspace.store.remove_game(GAME)
     assert len(other.game(GAME).cards) == 96
     other.close()

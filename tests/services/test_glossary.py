@@ -5,18 +5,18 @@ from __future__ import annotations
 import pytest
 
 from dramok.services import Refused
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.output import glossary as rooms
 from dramok.services.output.glossary import glossary, plain_markdown
 from tests.conftest import GAME
 
 
 def counted(game, word: str) -> int:
-    return sum(word in " ".join(sheet_of(game, card).printed.lines) for card in game.cards.values())
+    return sum(word in " ".join(detail_of(game, card).printed.lines) for card in game.cards.values())
 
 
-def test_each_word_is_told_with_the_cards_that_print_it(desk):
-    game = desk.game(GAME)
+def test_each_word_is_told_with_the_cards_that_print_it(workspace):
+    game = workspace.game(GAME)
     told = glossary(game, "md").decode()
     assert told.startswith(f"# {game.name}: keywords\n")
     entries = [line for line in told.splitlines() if line.startswith("**")]
@@ -29,18 +29,18 @@ def test_each_word_is_told_with_the_cards_that_print_it(desk):
     assert glossary(game, "pdf").startswith(b"%PDF-")
 
 
-def test_the_cards_are_read_once_however_many_words_there_are(desk, monkeypatch):
-    game, read = desk.game(GAME), []
+def test_the_cards_are_read_once_however_many_words_there_are(workspace, monkeypatch):
+    game, read = workspace.game(GAME), []
     told = glossary(game, "md")
     known = rooms.printed_text
     monkeypatch.setattr(rooms, "printed_text", lambda card, *more: read.append(card.id) or known(card, *more))
     assert glossary(game, "md") == told and read == list(game.cards)
 
 
-def test_a_game_without_words_and_another_form_are_refused(desk):
+def test_a_game_without_words_and_another_form_are_refused(workspace):
     with pytest.raises(Refused, match="no form docx"):
-        glossary(desk.game(GAME), "docx")
-    other = next(each for each in desk.games() if not each.rulebook.keywords)
+        glossary(workspace.game(GAME), "docx")
+    other = next(each for each in workspace.games() if not each.rulebook.keywords)
     with pytest.raises(Refused, match="has no keywords"):
         glossary(other, "md")
 

@@ -10,13 +10,13 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, consumes, invariant, rule
 
-from dramok.core.faces.plan.adjustments import Look
+from dramok.core.faces.plan.adjustments import Adjustment
 from dramok.core.faces.plan.plan import Variant
-from dramok.services import Conflict, Missing, Refused, open_desk
-from dramok.services.cards.card_detail import make_sheet, sheet_of
+from dramok.services import Conflict, Missing, Refused, open_workspace
+from dramok.services.cards.card_detail import detail_of, make_detail
 from dramok.services.cards.card_edits import add_card, edit_field, retire_cards
 from dramok.services.decks.edits import add_deck, set_count
-from dramok.services.faces.adjustments import overrule
+from dramok.services.faces.adjustments import set_adjustments
 from dramok.services.faces.face_plans import PlanEdit, edit_plan, make_plan
 from dramok.services.history.undo import next_steps, redo, undo
 
@@ -28,7 +28,7 @@ def template() -> Path:
     """The demo database, made once."""
     if not _template:
         path = Path(tempfile.mkdtemp()) / "demo.db"
-        open_desk(path).close()
+        open_workspace(path).close()
         _template.append(path)
     return _template[0]
 
@@ -60,20 +60,20 @@ class History(RuleBasedStateMachine):
         super().__init__()
         self.path = Path(tempfile.mkdtemp()) / "own.db"
         shutil.copy(template(), self.path)
-        self.desk = open_desk(self.path)
+        self.workspace = open_workspace(self.path)
         self.live = {"one", "two"}
 
     def teardown(self) -> None:
-        self.desk.close()
+        self.workspace.close()
         shutil.rmtree(self.path.parent)
 
     def attempt(self, act) -> bool:
         """Whether it was written; what is refused leaves everything as it was."""
-        before = self.desk.game(GAME)
+        before = self.workspace.game(GAME)
         try:
             act()
         except (Refused, Conflict, Missing):
-            assert self.desk.game(GAME) is before
+            assert self.workspace.game(GAME) is before
             return False
         return True
 
@@ -85,24 +85,24 @@ class History(RuleBasedStateMachine):
     )
     def edit(self, page, card, field, choice):
         typed = VALUES[field][choice % len(VALUES[field])]
-        if card in self.desk.game(GAME).cards:
+        if card in self.workspace.game(GAME).cards:
             self.attempt(
-                lambda: edit_field(self.desk, GAME, card, field, typed, self.desk.game(GAME).seq, page)
+                lambda: edit_field(self.workspace, GAME, card, field, typed, self.workspace.game(GAME).seq, page)
             )
 
     @rule(target=made, page=pages)
     def add(self, page):
-        return add_card(self.desk, GAME, "plant", "first", page)[1]
+        return add_card(self.workspace, GAME, "plant", "first", page)[1]
 
     @rule(page=pages, card=consumes(made))
     def retire(self, page, card):
-        if card in self.desk.game(GAME).cards:
-            retire_cards(self.desk, GAME, [card], page)
+        if card in self.workspace.game(GAME).cards:
+            retire_cards(self.workspace, GAME, [card], page)
 
     @rule(page=pages, count=st.integers(0, 4), card=st.sampled_from(CARDS))
     def deck(self, page, count, card):
-        deck = min(self.desk.game(GAME).decks)
-        self.attempt(lambda: set_count(self.desk, GAME, deck, card, count, self.desk.game(GAME).seq, page))
+        deck = min(self.workspace.game(GAME).decks)
+        self.attempt(lambda: set_count(self.workspace, GAME, deck, card, count, self.workspace.game(GAME).seq, page))
 
     @rule(
         page=pages,
@@ -112,80 +112,80 @@ class History(RuleBasedStateMachine):
     )
     def lay_out(self, page, plan, place, patch):
         edit = PlanEdit({place: patch})
-        self.attempt(lambda: edit_plan(self.desk, GAME, plan, edit, self.desk.game(GAME).seq, page))
+        self.attempt(lambda: edit_plan(self.workspace, GAME, plan, edit, self.workspace.game(GAME).seq, page))
 
     @rule(page=pages, kind=st.sampled_from(["plant", "weather"]), variant=st.booleans())
     def new_plan(self, page, kind, variant):
         wanted = Variant(field="rarity", value="garden") if variant else None
-        self.attempt(lambda: make_plan(self.desk, GAME, kind, "front", wanted, page))
+        self.attempt(lambda: make_plan(self.workspace, GAME, kind, "front", wanted, page))
 
     @rule(
         page=pages,
         card=st.sampled_from(CARDS),
-        look=st.sampled_from([Look(), Look(across=2.5), Look(size=3.3)]),
+        look=st.sampled_from([Adjustment(), Adjustment(across=2.5), Adjustment(size=3.3)]),
     )
     def adjust(self, page, card, look):
-        if card in self.desk.game(GAME).cards:
-            self.attempt(lambda: overrule(self.desk, GAME, [card], {"picture": look, "name": look}, page))
+        if card in self.workspace.game(GAME).cards:
+            self.attempt(lambda: set_adjustments(self.workspace, GAME, [card], {"picture": look, "name": look}, page))
 
     @rule(page=pages)
     def new_deck(self, page):
-        add_deck(self.desk, GAME, "Another", page)
+        add_deck(self.workspace, GAME, "Another", page)
 
     @rule(page=pages)
     def undo_then_redo_is_nothing(self, page):
-        before = contents(self.desk)
-        if self.attempt(lambda: undo(self.desk, GAME, page, self.live)):
-            redo(self.desk, GAME, page, self.live)
-            assert contents(self.desk) == before
+        before = contents(self.workspace)
+        if self.attempt(lambda: undo(self.workspace, GAME, page, self.live)):
+            redo(self.workspace, GAME, page, self.live)
+            assert contents(self.workspace) == before
 
     @rule(page=pages)
     def undo(self, page):
-        known = stacks_of(self.desk, page, self.live)[0]
-        if self.attempt(lambda: undo(self.desk, GAME, page, self.live)):
-            assert stacks_of(self.desk, page, self.live)[0] == known[:-1]
+        known = stacks_of(self.workspace, page, self.live)[0]
+        if self.attempt(lambda: undo(self.workspace, GAME, page, self.live)):
+            assert stacks_of(self.workspace, page, self.live)[0] == known[:-1]
 
     @rule(page=pages)
     def leave_as_it_is(self, page):
-        self.attempt(lambda: undo(self.desk, GAME, page, self.live, how="pass"))
+        self.attempt(lambda: undo(self.workspace, GAME, page, self.live, how="pass"))
 
     @invariant()
     def next_steps_are_the_ends_of_the_stacks(self):
         for page in ("one", "two", "new"):
-            told = next_steps(self.desk, GAME, page, self.live)
-            undone, redone = stacks_of(self.desk, page, self.live)
+            told = next_steps(self.workspace, GAME, page, self.live)
+            undone, redone = stacks_of(self.workspace, page, self.live)
             assert (told.undo.seq if told.undo else None) == (undone[-1] if undone else None)
             assert (told.redo.seq if told.redo else None) == (redone[-1] if redone else None)
 
     @rule(page=pages)
     def redo(self, page):
-        self.attempt(lambda: redo(self.desk, GAME, page, self.live))
+        self.attempt(lambda: redo(self.workspace, GAME, page, self.live))
 
     @rule()
     def restart(self):
-        self.desk.close()
-        self.desk = open_desk(self.path)
+        self.workspace.close()
+        self.workspace = open_workspace(self.path)
 
     @invariant()
     def file_and_memory_agree(self):
-        other = open_desk(self.path)
-        assert contents(other) == contents(self.desk)
+        other = open_workspace(self.path)
+        assert contents(other) == contents(self.workspace)
         assert {c.id: (c.revision, c.seq) for c in other.game(GAME).cards.values()} == {
-            c.id: (c.revision, c.seq) for c in self.desk.game(GAME).cards.values()
+            c.id: (c.revision, c.seq) for c in self.workspace.game(GAME).cards.values()
         }
-        kept, fresh = self.desk.game(GAME), other.game(GAME)
+        kept, fresh = self.workspace.game(GAME), other.game(GAME)
         for ident in CARDS:
             if ident in kept.cards:
                 assert (
-                    sheet_of(kept, kept.cards[ident]).digest == make_sheet(fresh, fresh.cards[ident]).digest
+                    detail_of(kept, kept.cards[ident]).digest == make_detail(fresh, fresh.cards[ident]).digest
                 )
         other.close()
 
 
-def stacks_of(desk, page, live):
+def stacks_of(workspace, page, live):
     """Undo and redo told the slow and plain way: from the first op to the last, as two stacks of numbers."""
     undone, redone = [], []
-    for op in desk.store.ops(GAME, newest=10**6):
+    for op in workspace.store.ops(GAME, newest=10**6):
         mine = op.page == page or op.page not in live
         if op.kind in ("kept", "founding"):
             continue
@@ -204,8 +204,8 @@ def stacks_of(desk, page, live):
     return undone, redone
 
 
-def contents(desk):
-    game = desk.game(GAME)
+def contents(workspace):
+    game = workspace.game(GAME)
     return (
         {card.id: (card.code, card.type, dict(card.values)) for card in game.cards.values()},
         {deck.id: (deck.name, dict(deck.cards)) for deck in game.decks.values()},

@@ -9,19 +9,19 @@ from random import Random
 import pytest
 
 from dramok.core.journal import ENTITIES
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.cards.card_edits import edit_field, retire_cards
 from dramok.services.cards.notes import add_note
 from dramok.services.decks.edits import add_deck, set_count
 from dramok.services.files.archive import archive, restore_game
-from dramok.services.files.id_remap import Renaming
+from dramok.services.files.id_remap import IdMap
 from dramok.services.history.history import journal
 from dramok.services.history.marks import add_mark
 from dramok.services.history.undo import undo
 from tests.conftest import GAME, SEED
 
 IDS = {"c-1": "c-1~b", "c-2": "c-2~b", "s-1": "s-1~b", "d-1": "d-1~b", "r-1": "r-1~b"}
-NEW = Renaming(IDS)
+NEW = IdMap(IDS)
 
 
 @pytest.mark.parametrize(
@@ -47,7 +47,7 @@ def test_ids_are_renamed_by_their_places_and_texts_stay(entity, document, rename
     assert NEW.document(entity, document) == renamed
     assert json.dumps(document) == before, "what was given stays as it was"
     assert json.loads(NEW.text(entity, "exists", before)) == renamed
-    assert Renaming({}).document(entity, document) == document
+    assert IdMap({}).document(entity, document) == document
 
 
 def test_fields_and_values_of_changes_are_renamed():
@@ -72,17 +72,17 @@ def test_fields_and_values_of_changes_are_renamed():
     }
 
 
-def test_a_game_beside_itself_shares_no_id_and_both_go_their_own_ways(desk, tmp_path):
+def test_a_game_beside_itself_shares_no_id_and_both_go_their_own_ways(workspace, tmp_path):
     for number in Random(SEED).sample(range(2, 60), 5):
         typed = str(7 + number % 3)
-        edit_field(desk, GAME, f"RS-{number:03}", "cost", typed, desk.game(GAME).seq, "one")
-    _, deck = add_deck(desk, GAME, "Ours", "one")
-    set_count(desk, GAME, deck, f"c-{GAME}-rs-001", 2, desk.game(GAME).seq, "one")
-    add_note(desk, GAME, "RS-001", "Watch this", "one")
-    add_mark(desk, GAME, "before it", "one")
-    retire_cards(desk, GAME, ["RS-090"], "one")
-    first = desk.game(GAME)
-    other = restore_game(desk, archive(desk, first))
+        edit_field(workspace, GAME, f"RS-{number:03}", "cost", typed, workspace.game(GAME).seq, "one")
+    _, deck = add_deck(workspace, GAME, "Ours", "one")
+    set_count(workspace, GAME, deck, f"c-{GAME}-rs-001", 2, workspace.game(GAME).seq, "one")
+    add_note(workspace, GAME, "RS-001", "Watch this", "one")
+    add_mark(workspace, GAME, "before it", "one")
+    retire_cards(workspace, GAME, ["RS-090"], "one")
+    first = workspace.game(GAME)
+    other = restore_game(workspace, archive(workspace, first))
     for holding in ("cards", "decks", "things"):
         assert not set(getattr(first, holding)) & set(getattr(other, holding)), holding
     assert len(other.cards) == len(first.cards) and len(other.decks) == len(first.decks)
@@ -91,19 +91,19 @@ def test_a_game_beside_itself_shares_no_id_and_both_go_their_own_ways(desk, tmp_
     assert {other.cards[ident].code: count for ident, count in copy.cards.items()} == {"RS-001": 2}
     (note,) = [each for each in other.of_kind("note") if each.doc["text"] == "Watch this"]
     assert other.cards[note.doc["card"]].code == "RS-001"
-    assert [each.op.label for each in journal(desk, other)][1:6] == [
-        each.op.label for each in journal(desk, first)
+    assert [each.op.label for each in journal(workspace, other)][1:6] == [
+        each.op.label for each in journal(workspace, first)
     ][:5]
-    undone = undo(desk, other.id, "one").after
-    assert len(undone.cards) == len(first.cards) + 1 and desk.game(GAME) is first
+    undone = undo(workspace, other.id, "one").after
+    assert len(undone.cards) == len(first.cards) + 1 and workspace.game(GAME) is first
     whole = json.dumps(
         [[each.id, *map(str, each.values.values())] for each in undone.cards.values()]
         + [dict(each.doc) for each in undone.things.values()],
         default=str,
     )
     assert not re.search(rf'"c-{GAME}-rs-\d+"', whole), "no document names a card of the other game"
-    again = open_desk(tmp_path / "third.db", demo=False)
-    assert set(restore_game(again, archive(desk, undone)).cards) == set(undone.cards), (
+    again = open_workspace(tmp_path / "third.db", demo=False)
+    assert set(restore_game(again, archive(workspace, undone)).cards) == set(undone.cards), (
         "where its ids are free it keeps them"
     )
     again.close()

@@ -17,15 +17,15 @@ from dramok.core.cards import Card
 from dramok.core.effects import read_script, script_text
 from dramok.formats.tables import ReadAs, escaped, read_table, unescaped, write_text_table
 from dramok.formats.text_table import TextColumn, TextTable
-from dramok.services import Missing, Refused, open_desk
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services import Missing, Refused, open_workspace
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.cards.card_edits import edit_field, retire_cards
 from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.cards.notes import add_note
 from dramok.services.cards.search import find
 from dramok.services.files.archive import archive, restore_game
 from dramok.services.files.exports import export_table, save_layout, text_table
-from dramok.services.files.sheet_import import Making, Order, plan_import, take_import
+from dramok.services.files.sheet_import import Making, Order, plan_import, write_import
 from dramok.services.history.history import revisions
 from dramok.services.history.marks import add_mark
 from dramok.services.history.undo import undo
@@ -78,8 +78,8 @@ def games(draw):
 @given(rows=games())
 @example(rows=[("=1+1", "", None, (), "no effect at all")])  # the only draft, in a game without a text of its own on any card
 def test_every_format_comes_back_cell_for_cell(rows, exchange_desk):
-    desk = exchange_desk
-    game = desk.game(GAME)
+    workspace = exchange_desk
+    game = workspace.game(GAME)
     cards = dict(game.cards)
     for card, (name, text, cost, tags, effect) in zip(list(cards.values()), rows, strict=False):
         script = read_script(effect, game.vocabulary)[0] if effect else None
@@ -95,7 +95,7 @@ def test_every_format_comes_back_cell_for_cell(rows, exchange_desk):
         cards[card.id] = made
     now = replace(game, cards=cards)
     for form in ("csv", "tsv", "xlsx", "json"):
-        data = export_table(desk, now, form)
+        data = export_table(workspace, now, form)
         update = plan_import(now, data, "same", Order(match="code")).update
         assert update is not None and (update.changed, update.added, update.gone) == ((), (), ()), form
         fresh = plan_import(replace(now, cards={}), data, "fresh").intake
@@ -109,9 +109,9 @@ def exchange_desk(demo_file, tmp_path_factory):
     import shutil
 
     path = shutil.copy(demo_file, tmp_path_factory.mktemp("exchange") / "own.db")
-    desk = open_desk(path)
-    yield desk
-    desk.close()
+    workspace = open_workspace(path)
+    yield workspace
+    workspace.close()
 
 
 @given(words)
@@ -125,17 +125,17 @@ def test_escaped_cells_come_back_and_none_begins_like_a_formula(text):
     assert next(csv.reader(io.StringIO(write_text_table(rows[1:]))))[1][:1] not in ("=", "@")
 
 
-def test_an_update_shows_each_cell_and_takes_only_what_is_wanted(desk):
+def test_an_update_shows_each_cell_and_takes_only_what_is_wanted(workspace):
     sheet = "Code,Name,Cost,Bed\nRS-001,Copper Larch Fern,3,Fern\nRS-002,Ladder Fern,2,Moss\nRS-900,Brand New,4,Moss\n"
-    home = desk.game(GAME).sets[0].id
-    plan = plan_import(desk.game(GAME), sheet.encode(), "costs.csv", Order(match="code", set_id=home))
+    home = workspace.game(GAME).sets[0].id
+    plan = plan_import(workspace.game(GAME), sheet.encode(), "costs.csv", Order(match="code", set_id=home))
     assert [(each.code, each.field, each.before, each.after) for each in plan.changed] == [
         ("RS-001", "cost", "1", "3"), ("RS-002", "name", "Ladder Frond", "Ladder Fern"), ("RS-002", "bed", "Fern", "Moss"),
     ]  # fmt: skip
     assert ([row.code for row in plan.added], len(plan.update.gone), plan.gone) == (["RS-900"], 94, [])
     some = frozenset({"gone", "added", plan.changed[1].key})
-    commit, _ = take_import(
-        desk, GAME, sheet.encode(), "costs.csv", "one", Order(match="code", set_id=home, leave_out=some)
+    commit, _ = write_import(
+        workspace, GAME, sheet.encode(), "costs.csv", "one", Order(match="code", set_id=home, leave_out=some)
     )
     cards = {each.code: each for each in commit.after.cards.values()}
     assert (
@@ -144,16 +144,16 @@ def test_an_update_shows_each_cell_and_takes_only_what_is_wanted(desk):
         cards["RS-002"].values["bed"],
     ) == (3, "Ladder Frond", "moss")
     gone = Order(match="code", set_id=home, leave_out=frozenset({"changed", "added"}))
-    assert len(take_import(desk, GAME, sheet.encode(), "costs.csv", "one", gone)[0].after.cards) == 2
-    assert len(undo(desk, GAME, "one").after.cards) == 96
+    assert len(write_import(workspace, GAME, sheet.encode(), "costs.csv", "one", gone)[0].after.cards) == 2
+    assert len(undo(workspace, GAME, "one").after.cards) == 96
     with pytest.raises(Refused, match="nothing in it is different"):
-        take_import(desk, GAME, b"Code,Cost\nRS-001,3\n", "same.csv", "one", Order(match="code"))
+        write_import(workspace, GAME, b"Code,Cost\nRS-001,3\n", "same.csv", "one", Order(match="code"))
 
 
-def test_an_update_by_name_never_guesses_which_card_is_meant(desk):
-    edit_field(desk, GAME, "RS-002", "name", "Copper Larch Fern", desk.game(GAME).seq, "one")
+def test_an_update_by_name_never_guesses_which_card_is_meant(workspace):
+    edit_field(workspace, GAME, "RS-002", "name", "Copper Larch Fern", workspace.game(GAME).seq, "one")
     sheet = b"Name,Cost\nCopper Larch Fern,5\n,3\nShelf Polypody,9\nshelf  polypody,8\n"
-    plan = plan_import(desk.game(GAME), sheet, "names.csv", Order(match="name", leave_out=frozenset()))
+    plan = plan_import(workspace.game(GAME), sheet, "names.csv", Order(match="name", leave_out=frozenset()))
     assert [(each.row, each.why) for each in plan.intake.refused] == [
         (2, "2 cards are called so"), (3, "without a name it can't be matched by name"), (5, "row 4 is about this card already"),
     ]  # fmt: skip
@@ -161,15 +161,15 @@ def test_an_update_by_name_never_guesses_which_card_is_meant(desk):
     assert not {"c-ribbon-season-rs-001", "c-ribbon-season-rs-002"} & set(plan.gone)
 
 
-def test_fields_types_and_values_are_made_only_when_asked_and_undone_with_the_cards(desk):
+def test_fields_types_and_values_are_made_only_when_asked_and_undone_with_the_cards(workspace):
     data = (SAMPLES / "two-faced.tsv").read_bytes()
-    plan = plan_import(desk.game(GAME), data, "two-faced.tsv")
+    plan = plan_import(workspace.game(GAME), data, "two-faced.tsv")
     assert [(each.name, each.kind) for each in plan.fields] == [
         ("bulb", "text"), ("in winter", "picture"), ("in summer", "back"), ("season", "choice"),
     ]  # fmt: skip
     make = Making({each.column: (each.name, each.kind) for each in plan.fields}, ("Bulb",))
-    commit, taken = take_import(
-        desk, GAME, data, "two-faced.tsv", "one", Order(make=make, default_type="Bulb")
+    commit, taken = write_import(
+        workspace, GAME, data, "two-faced.tsv", "one", Order(make=make, default_type="Bulb")
     )
     cards = [card for card in commit.after.cards.values() if card.code.startswith("BU-")]
     schema = commit.after.rulebook.cards
@@ -179,29 +179,29 @@ def test_fields_types_and_values_are_made_only_when_asked_and_undone_with_the_ca
         and cards[4].values["in-summer"] == "bulb 005 in flower.JPG"
     )
     assert [value.name for value in schema.list("season").values] == ["early", "late"]
-    assert "bulb" not in {each.id for each in undo(desk, GAME, "one").after.rulebook.cards.types}
+    assert "bulb" not in {each.id for each in undo(workspace, GAME, "one").after.rulebook.cards.types}
     twice = b"Name,Type,Mood,mood,Cost\nNew One,Plant,calm,wild and so on,2\n"
     made = Order(make=Making({2: ("Mood", "text"), 3: ("mood", "text")}))
-    after = take_import(desk, GAME, twice, "t.csv", "one", made)[0].after
+    after = write_import(workspace, GAME, twice, "t.csv", "one", made)[0].after
     assert {"Mood", "mood 2"} <= {field.name for field in after.rulebook.cards.fields_of("plant")}
     (new,) = [card for card in after.cards.values() if card.text("name") == "New One"]
     assert sorted(str(value) for value in new.values.values() if "wild" in str(value) or value == "calm") == ["calm", "wild and so on"]
-    undo(desk, GAME, "one")
+    undo(workspace, GAME, "one")
     sheet = b"Name,Type,Bed\nRed,Vine,Heather\n"
-    plan = plan_import(desk.game(GAME), sheet, "v.csv")
+    plan = plan_import(workspace.game(GAME), sheet, "v.csv")
     assert (dict(plan.types), [(each.list, each.value) for each in plan.values]) == (
         {"Vine": 1},
         [("beds", "Heather")],
     )
     made = Order(make=Making(types=("Vine",), values={"beds": ("Heather",)}))
-    commit, _ = take_import(desk, GAME, sheet, "v.csv", "one", made)
+    commit, _ = write_import(workspace, GAME, sheet, "v.csv", "one", made)
     (red,) = [card for card in commit.after.cards.values() if card.values.get("name") == "Red"]
     assert (red.type, red.values["bed"]) == ("vine", "heather")
 
 
-def test_a_workbook_that_nobody_tidied(desk):
+def test_a_workbook_that_nobody_tidied(workspace):
     data = (SAMPLES / "tiles.xlsx").read_bytes()
-    plan = plan_import(desk.game("crowded-bed"), data, "tiles.xlsx")
+    plan = plan_import(workspace.game("crowded-bed"), data, "tiles.xlsx")
     assert (plan.file.sheets, plan.file.sheet, plan.intake.header, len(plan.intake.taken)) == (
         ("Bed tiles", "Notes"),
         "Bed tiles",
@@ -210,12 +210,12 @@ def test_a_workbook_that_nobody_tidied(desk):
     )
     assert "48 formula cells" in plan.file.notes[0] and "row 8 is hidden" in plan.file.notes[1]
     with pytest.raises(Refused):
-        take_import(desk, "crowded-bed", data, "tiles.xlsx", "one", Order(read=ReadAs(sheet="Notes")))
+        write_import(workspace, "crowded-bed", data, "tiles.xlsx", "one", Order(read=ReadAs(sheet="Notes")))
 
 
-def test_when_nothing_matches_the_first_lines_are_shown_and_columns_can_be_matched(desk):
+def test_when_nothing_matches_the_first_lines_are_shown_and_columns_can_be_matched(workspace):
     sheet = b"alpha;beta\n1;Larch\n2;Fern\n"
-    plan = plan_import(desk.game(GAME), sheet, "x.csv")
+    plan = plan_import(workspace.game(GAME), sheet, "x.csv")
     assert (
         plan.problem is not None
         and "no line looks like a header" in plan.problem.what
@@ -224,11 +224,11 @@ def test_when_nothing_matches_the_first_lines_are_shown_and_columns_can_be_match
     assert (plan.added, len(plan.intake.skipped)) == ([], 2)
     by_hand = replace(Order(), wishes=replace(Order().wishes, columns={0: "cost", 1: "name"}, header=1))
     assert [
-        (row.name, row.values["cost"]) for row in plan_import(desk.game(GAME), sheet, "x.csv", by_hand).added
+        (row.name, row.values["cost"]) for row in plan_import(workspace.game(GAME), sheet, "x.csv", by_hand).added
     ] == [("Larch", 1), ("Fern", 2)]
 
 
-def test_a_text_table_is_laid_out_as_the_designer_says(desk):
+def test_a_text_table_is_laid_out_as_the_designer_says(workspace):
     layout = TextTable(
         name="For the sleeves", separator="|", sides="joined", side_join=" / ", quotes="needed", newlines="escape", query="bed is Briar cost is 2", line_end="crlf",
         columns=(
@@ -236,62 +236,62 @@ def test_a_text_table_is_laid_out_as_the_designer_says(desk):
             TextColumn(heading="Text", front=("printed text",)),
         ),
     )  # fmt: skip
-    text, notes = text_table(desk, desk.game(GAME), layout)
+    text, notes = text_table(workspace, workspace.game(GAME), layout)
     lines = text.split("\r\n")
     assert lines[0] == "Title|Both|Text" and lines[1].split("|")[1] == "2/RS-026 / First Showing"
     two = text_table(
-        desk,
-        desk.game(GAME),
+        workspace,
+        workspace.game(GAME),
         layout.model_copy(update={"sides": "lines", "each_copy": True, "header": False}),
     )[0]
     assert two.count("\r\n") > 2 * (len(lines) - 2) and not notes
-    edit_field(desk, GAME, "RS-026", "name", "=HYPERLINK(1)|x", desk.game(GAME).seq, "one")
-    guarded, notes = text_table(desk, desk.game(GAME), layout.model_copy(update={"quotes": "never"}))
+    edit_field(workspace, GAME, "RS-026", "name", "=HYPERLINK(1)|x", workspace.game(GAME).seq, "one")
+    guarded, notes = text_table(workspace, workspace.game(GAME), layout.model_copy(update={"quotes": "never"}))
     assert "'=HYPERLINK(1) x|" in guarded and len(notes) == 2
     with pytest.raises(Refused, match="no card has"):
-        text_table(desk, desk.game(GAME), TextTable(name="x", columns=(TextColumn(front=("nonsense",)),)))
+        text_table(workspace, workspace.game(GAME), TextTable(name="x", columns=(TextColumn(front=("nonsense",)),)))
     for separator in ('"', "\n", ' "'):
         with pytest.raises(Refused, match="between cells"):
-            text_table(desk, desk.game(GAME), layout.model_copy(update={"separator": separator}))
-    save_layout(desk, GAME, layout.model_dump(mode="json"), "one")
+            text_table(workspace, workspace.game(GAME), layout.model_copy(update={"separator": separator}))
+    save_layout(workspace, GAME, layout.model_dump(mode="json"), "one")
     with pytest.raises(Refused, match="already"):
-        save_layout(desk, GAME, layout.model_dump(mode="json"), "one")
+        save_layout(workspace, GAME, layout.model_dump(mode="json"), "one")
 
 
-def test_a_slip_in_the_copies_does_not_write_a_thousand_million_lines(desk):
-    rules = desk.game(GAME).rulebook
+def test_a_slip_in_the_copies_does_not_write_a_thousand_million_lines(workspace):
+    rules = workspace.game(GAME).rulebook
     kind = json.loads(rules.cards.type("card").model_dump_json())
     for each in kind["fields"]:
         if each["id"] == rules.roles.copies:
             each["most"] = 10**9
-    write_type(desk, GAME, kind, desk.game(GAME).seq, "one")
-    edit_field(desk, GAME, "RS-026", "copies", "999999999", desk.game(GAME).seq, "one")
+    write_type(workspace, GAME, kind, workspace.game(GAME).seq, "one")
+    edit_field(workspace, GAME, "RS-026", "copies", "999999999", workspace.game(GAME).seq, "one")
     layout = TextTable(name="All", each_copy=True, columns=(TextColumn(front=("title",)),))
     with pytest.raises(Refused) as refused:
-        text_table(desk, desk.game(GAME), layout)
+        text_table(workspace, workspace.game(GAME), layout)
     told = refused.value.problem
     assert told.where == "copies" and "999,999,999 of them of RS-026" in told.what and "a line for each card" in told.mend
-    assert len(text_table(desk, desk.game(GAME), layout.model_copy(update={"each_copy": False}))[0].splitlines()) == 97
-    edit_field(desk, GAME, "RS-026", "copies", "5000", desk.game(GAME).seq, "one")
-    assert len(text_table(desk, desk.game(GAME), layout)[0].splitlines()) >= 5_095
+    assert len(text_table(workspace, workspace.game(GAME), layout.model_copy(update={"each_copy": False}))[0].splitlines()) == 97
+    edit_field(workspace, GAME, "RS-026", "copies", "5000", workspace.game(GAME).seq, "one")
+    assert len(text_table(workspace, workspace.game(GAME), layout)[0].splitlines()) >= 5_095
 
 
-def filled(desk):
+def filled(workspace):
     """The demo game with something of every kind in it."""
-    game = desk.game(GAME)
-    write_cells(desk, GAME, [CellEdit("c-ribbon-season-rs-001", "height", "4")], game.seq, "one")
-    add_note(desk, GAME, "RS-001", "Watch this", "one")
-    add_mark(desk, GAME, "before playtest 3", "one")
-    edit_field(desk, GAME, "RS-003", "name", "Cistern", desk.game(GAME).seq, "one")
-    retire_cards(desk, GAME, ["RS-002"], "one")
-    return desk.game(GAME)
+    game = workspace.game(GAME)
+    write_cells(workspace, GAME, [CellEdit("c-ribbon-season-rs-001", "height", "4")], game.seq, "one")
+    add_note(workspace, GAME, "RS-001", "Watch this", "one")
+    add_mark(workspace, GAME, "before playtest 3", "one")
+    edit_field(workspace, GAME, "RS-003", "name", "Cistern", workspace.game(GAME).seq, "one")
+    retire_cards(workspace, GAME, ["RS-002"], "one")
+    return workspace.game(GAME)
 
 
-def test_a_backup_comes_back_with_its_history_beside_the_game_or_in_another_file(desk, tmp_path):
-    game = filled(desk)
-    data = archive(desk, game)
-    other = open_desk(tmp_path / "other.db", demo=False)
-    for target, kept in ((other, True), (desk, False)):
+def test_a_backup_comes_back_with_its_history_beside_the_game_or_in_another_file(workspace, tmp_path):
+    game = filled(workspace)
+    data = archive(workspace, game)
+    other = open_workspace(tmp_path / "other.db", demo=False)
+    for target, kept in ((other, True), (workspace, False)):
         back = restore_game(target, data)
         assert (back.id == GAME, back.name == game.name) == (kept, kept)
         same = {card.code: (card.type, dict(card.values), card.revision) for card in game.cards.values()}
@@ -320,8 +320,8 @@ def test_a_backup_comes_back_with_its_history_beside_the_game_or_in_another_file
         ]
         assert undo(target, back.id, "one").after.cards[back.by_code["rs-001"]].code == "RS-001"
     other.close()
-    assert len({each.id for each in desk.games()}) == len(desk.games())
-    again = restore_game(desk, data)
+    assert len({each.id for each in workspace.games()}) == len(workspace.games())
+    again = restore_game(workspace, data)
     assert again.name == "Ribbon Season 3" and len(again.cards) == 95
 
 
@@ -343,15 +343,15 @@ def as_of_old(data: bytes) -> bytes:
     return made.getvalue()
 
 
-def test_a_backup_of_an_earlier_version_is_read_and_its_edits_undone(desk, tmp_path):
+def test_a_backup_of_an_earlier_version_is_read_and_its_edits_undone(workspace, tmp_path):
     """Verbs and roles have other names by now; what was written under the old ones is read, compared and undone."""
-    edit_field(desk, GAME, "RS-012", "effect", "upon enter this: heal 1 to this", desk.game(GAME).seq, "one")
-    edit_field(desk, GAME, "RS-012", "effect", "upon enter this: heal 3 to this", desk.game(GAME).seq, "one")
-    game, data = desk.game(GAME), as_of_old(archive(desk, desk.game(GAME)))
+    edit_field(workspace, GAME, "RS-012", "effect", "upon enter this: heal 1 to this", workspace.game(GAME).seq, "one")
+    edit_field(workspace, GAME, "RS-012", "effect", "upon enter this: heal 3 to this", workspace.game(GAME).seq, "one")
+    game, data = workspace.game(GAME), as_of_old(archive(workspace, workspace.game(GAME)))
     with zipfile.ZipFile(io.BytesIO(data)) as old:
         said = b"".join(old.read(name) for name in old.namelist() if name.endswith((".json", ".jsonl")))
     assert b'"verb":"restore"' in said.replace(b" ", b"") and b'"toughness"' in said
-    other = open_desk(tmp_path / "other.db", demo=False)
+    other = open_workspace(tmp_path / "other.db", demo=False)
     back = restore_game(other, data)
     assert back.rulebook == game.rulebook and back.prices == game.prices
     assert dict(back.cards[back.by_code["rs-012"]].values) == dict(game_card(game, "RS-012").values)
@@ -361,9 +361,9 @@ def test_a_backup_of_an_earlier_version_is_read_and_its_edits_undone(desk, tmp_p
     other.close()
 
 
-def test_the_same_game_makes_the_same_archive_and_a_shared_copy_holds_nothing_private(desk):
-    game = filled(desk)
-    names = zipfile.ZipFile(io.BytesIO(archive(desk, game, shared=True))).namelist()
+def test_the_same_game_makes_the_same_archive_and_a_shared_copy_holds_nothing_private(workspace):
+    game = filled(workspace)
+    names = zipfile.ZipFile(io.BytesIO(archive(workspace, game, shared=True))).namelist()
     assert not {
         "prices.json",
         "history.jsonl",
@@ -371,19 +371,19 @@ def test_the_same_game_makes_the_same_archive_and_a_shared_copy_holds_nothing_pr
         "things/mark.json",
         "playtests.json",
     } & set(names)
-    one, two = (zipfile.ZipFile(io.BytesIO(archive(desk, game))) for _ in range(2))
+    one, two = (zipfile.ZipFile(io.BytesIO(archive(workspace, game))) for _ in range(2))
     assert [one.read(name) for name in one.namelist()[1:]] == [two.read(name) for name in two.namelist()[1:]]
-    shared = restore_game(desk, archive(desk, game, shared=True), "Given away")
+    shared = restore_game(workspace, archive(workspace, game, shared=True), "Given away")
     assert shared.name == "Given away" and not shared.of_kind("note") and len(shared.cards) == 95
 
 
-def test_the_rules_of_every_game_come_back_as_they_are(desk):
-    for game in desk.games():
+def test_the_rules_of_every_game_come_back_as_they_are(workspace):
+    for game in workspace.games():
         for shared in (False, True):
-            back = restore_game(desk, archive(desk, game, shared))
+            back = restore_game(workspace, archive(workspace, game, shared))
             assert back.rulebook.model_copy(update={"name": game.rulebook.name}) == game.rulebook
-            assert [sheet_of(back, card).face for card in back.cards.values()] == [
-                sheet_of(game, card).face for card in game.cards.values()
+            assert [detail_of(back, card).face for card in back.cards.values()] == [
+                detail_of(game, card).face for card in game.cards.values()
             ]
 
 
@@ -397,8 +397,8 @@ def put_in(data: bytes, name: str, content: bytes) -> bytes:
     return out.getvalue()
 
 
-def test_archives_that_are_damaged_or_hostile_change_nothing(desk):
-    data = archive(desk, desk.game(GAME))
+def test_archives_that_are_damaged_or_hostile_change_nothing(workspace):
+    data = archive(workspace, workspace.game(GAME))
     cards = json.loads(zipfile.ZipFile(io.BytesIO(data)).read("cards/first.json"))
     bad = {
         b"": "damaged, or is not an archive", b"PK\x03\x04nonsense": "damaged, or is not an archive", data[: len(data) // 2]: "damaged, or is not an archive",
@@ -411,7 +411,7 @@ def test_archives_that_are_damaged_or_hostile_change_nothing(desk):
         put_in(data, "cards/first.json", json.dumps([{**cards[0], "seq": 10**30}]).encode()): "cards/first.json",
         put_in(data, "decks.json", b"[" * 100_000): "decks.json", put_in(data, "dramok.json", b'{"format": "other/1"}'): "dramok.json",
     }  # fmt: skip
-    before = len(desk.games())
+    before = len(workspace.games())
     for content, said in bad.items():
         if said is None:
             packed = io.BytesIO()
@@ -419,9 +419,9 @@ def test_archives_that_are_damaged_or_hostile_change_nothing(desk):
                 bomb.writestr("dramok.json", b"0" * 30_000_000)
             content, said = packed.getvalue(), "times when unpacked"
         with pytest.raises(Refused, match=said):
-            restore_game(desk, content)
-    assert len(desk.games()) == before
+            restore_game(workspace, content)
+    assert len(workspace.games()) == before
     far = put_in(data, "cards/first.json", json.dumps([{**cards[0], "seq": 2**53}]).encode())
-    assert len(restore_game(desk, far).cards) == 1  # the number of an edit that never was
+    assert len(restore_game(workspace, far).cards) == 1  # the number of an edit that never was
     with pytest.raises(Missing):
-        desk.game("ghost")
+        workspace.game("ghost")

@@ -17,9 +17,9 @@ def summed(ledger) -> None:
     assert all(line.what and line.why for line in ledger.lines)
 
 
-def test_the_lines_of_every_demo_card_sum_to_its_verdict(desk):
+def test_the_lines_of_every_demo_card_sum_to_its_verdict(workspace):
     dice = Random(f"{SEED} ledgers")
-    games = desk.games()
+    games = workspace.games()
     assert sum(len(game.cards) for game in games) >= 200
     for game in games:
         others = [game.prices]

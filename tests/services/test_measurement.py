@@ -11,7 +11,7 @@ from typer.testing import CliRunner
 
 from dramok.cli import app
 from dramok.core.rulebook import PlayRules
-from dramok.services import Refused, open_desk
+from dramok.services import Refused, open_workspace
 from dramok.services.balance.batch_orders import Playing, dealing, pool, repeats
 from dramok.services.balance.measurement import Measurements, measure
 from dramok.services.balance.sweeps import SweepAsked, sweep
@@ -34,8 +34,8 @@ def planted(game, *codes: str):
     return replace(game, cards=cards)
 
 
-def test_planted_cards_are_named_and_the_same_seed_gives_the_same(desk):
-    game = desk.game(GAME)
+def test_planted_cards_are_named_and_the_same_seed_gives_the_same(workspace):
+    game = workspace.game(GAME)
     codes = ("RS-001", "RS-002", "RS-003")
     *_, plain = measure(game, Playing(3_000, SEED))
     assert plain.state == "done" and plain.games == 3_000 and not plain.provisional and len(plain.cards) == 96
@@ -49,8 +49,8 @@ def test_planted_cards_are_named_and_the_same_seed_gives_the_same(desk):
     assert again.digest == plain.digest and again.cards == plain.cards
 
 
-def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(desk):
-    game, kept = desk.game(GAME), Measurements()
+def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(workspace):
+    game, kept = workspace.game(GAME), Measurements()
     assert kept.look(game).state == "none"
     try:
         kept.start(game, Playing(400_000, 3))
@@ -82,14 +82,14 @@ def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(desk):
     ("asked", "says"),
     [(Playing(0), "0 games"), (Playing(10**9), "1,000,000,000 games"), (Playing(100, player="oracle"), "no automatic player oracle")],
 )
-def test_what_cannot_be_asked_for_is_refused(desk, asked, says):
+def test_what_cannot_be_asked_for_is_refused(workspace, asked, says):
     with pytest.raises(Refused) as refused:
-        next(measure(desk.game(GAME), asked))
+        next(measure(workspace.game(GAME), asked))
     assert says in refused.value.problem.what and refused.value.problem.mend
 
 
-def test_games_alone_of_one_card_and_without_a_deck_are_refused(desk):
-    game = desk.game(GAME)
+def test_games_alone_of_one_card_and_without_a_deck_are_refused(workspace):
+    game = workspace.game(GAME)
     alone = game.rulebook.model_copy(update={"play": PlayRules.model_validate({"seats": 1, "free": True, "phases": [{"id": "turn", "name": "Turn", "does": [{"do": "play"}]}], "zones": [{"id": "forecast", "name": "Weather glass"}]})})
     one = next(iter(game.cards.values()))
     banned = game.formats[0].model_copy(update={"least_cards": 9_000, "most_cards": 9_000})
@@ -114,8 +114,8 @@ def test_measure_on_the_command_line(db):
     assert wrong.exit_code and "no automatic player" in wrong.output
 
 
-def test_a_number_is_swept_on_the_same_shuffles(desk):
-    game = desk.game(GAME)
+def test_a_number_is_swept_on_the_same_shuffles(workspace):
+    game = workspace.game(GAME)
     card = next(each for each in game.cards.values() if each.code == "RS-006")
     asked = SweepAsked(card.id, "height", 0, 9, Playing(600, SEED))
     found = sweep(game, asked)
@@ -134,8 +134,8 @@ def test_a_number_is_swept_on_the_same_shuffles(desk):
     ("how", "says"),
     [({"field": "name"}, "has no number"), ({"field": "luck"}, "has no number"), ({"start": 9, "end": 1}, "not a range"), ({"end": 500}, "not a range"), ({"field": "copies"}, "never reads"), ({"playing": Playing(0)}, "0 games"), ({"card": "nobody"}, "in no deck"), ({"end": 10**9}, "not a range")],
 )
-def test_what_cannot_be_swept_is_refused(desk, how, says):
-    game = desk.game(GAME)
+def test_what_cannot_be_swept_is_refused(workspace, how, says):
+    game = workspace.game(GAME)
     card = next(each for each in game.cards.values() if each.code == "RS-006")
     with pytest.raises(Refused) as refused:
         sweep(game, replace(SweepAsked(card.id, "height", 0, 3, Playing(100)), **how))
@@ -155,7 +155,7 @@ TWO_SIDES = {"id": "duel", "name": "Duel deck", "least_cards": 16, "most_cards":
 
 def test_measuring_and_simulating_play_with_the_same_decks(tmp_path):
     """A duel by its shape: East and West alone have too few cards for a deck, so that its decks are made one by one, 600 at most."""
-    with closing(open_desk(tmp_path / "own.db", demo=False)) as own:
+    with closing(open_workspace(tmp_path / "own.db", demo=False)) as own:
         game = begin(own, "Kiln Duel", "duel")
         game = write_rules(own, game.id, "formats", [TWO_SIDES], None, "one").after
     cards = pool(game)

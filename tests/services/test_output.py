@@ -21,7 +21,7 @@ from dramok.services.cards.search import find
 from dramok.services.faces.face_plans import PlanEdit, edit_plan
 from dramok.services.history.undo import undo
 from dramok.services.output import jobs
-from dramok.services.output.atomic_files import whole_file
+from dramok.services.output.atomic_files import atomic_file
 from dramok.services.output.card_pictures import PictureOrder, make_pictures, plan_pictures
 from dramok.services.output.chosen_cards import CardChoice
 from dramok.services.output.job_steps import Stopped
@@ -40,11 +40,11 @@ def order_of(choice=None, **order):
     return PrintOrder(choice=CardChoice(**(choice or {})), **order)
 
 
-def printed(desk, game=GAME, choice=None, **order):
+def printed(workspace, game=GAME, choice=None, **order):
     """The PDF, and how it was planned."""
-    plan = plan_print(desk, desk.game(game), order_of(choice, **order))
+    plan = plan_print(workspace, workspace.game(game), order_of(choice, **order))
     out = io.BytesIO()
-    made = print_cards(desk, plan, out, DAY)
+    made = print_cards(workspace, plan, out, DAY)
     return out.getvalue(), plan, made
 
 
@@ -63,9 +63,9 @@ def faces_on(data, page=0):
     return found
 
 
-def test_a_deck_is_printed_with_its_copies_and_backs_behind_their_fronts(desk):
-    deck = next(iter(desk.game(GAME).decks.values()))
-    data, plan, made = printed(desk, choice={"deck": deck.name}, backs="long")
+def test_a_deck_is_printed_with_its_copies_and_backs_behind_their_fronts(workspace):
+    deck = next(iter(workspace.game(GAME).decks.values()))
+    data, plan, made = printed(workspace, choice={"deck": deck.name}, backs="long")
     assert (made.facts["copies"], made.facts["cards"]) == (deck.size, len(deck.cards))
     assert made.facts["pages"] == plan.pages == 2 * -(-deck.size // 9)
     document = pypdfium2.PdfDocument(data)
@@ -73,7 +73,7 @@ def test_a_deck_is_printed_with_its_copies_and_backs_behind_their_fronts(desk):
     assert [round(each * MM, 1) for each in document[0].get_size()] == [210.0, 297.0]
     text = document[0].get_textpage().get_text_range()
     assert "50 mm" in text and f"Ribbon Season · {deck.name} · {DAY} · 1 of 4" in text
-    assert printed(desk, choice={"deck": deck.name}, backs="long")[0] == data, (
+    assert printed(workspace, choice={"deck": deck.name}, backs="long")[0] == data, (
         "the same order, the same bytes"
     )
     assert b"/PrintScaling /None" in data and b"/Duplex /DuplexFlipLongEdge" in data
@@ -82,10 +82,10 @@ def test_a_deck_is_printed_with_its_copies_and_backs_behind_their_fronts(desk):
     assert data.count(b"/FontFile2") == len(fonts), "every font is embedded"
 
 
-def test_a_sheet_too_narrow_for_the_ruler_says_so_and_nobody_is_told_to_measure_it(desk):
+def test_a_sheet_too_narrow_for_the_ruler_says_so_and_nobody_is_told_to_measure_it(workspace):
     for wide, held in ((68, False), (85, True)):
         paper = Paper(width=wide, height=200, margin=2, turned="portrait")
-        data, _, made = printed(desk, choice={"cards": "1-2", "copies": 1}, paper=paper)
+        data, _, made = printed(workspace, choice={"cards": "1-2", "copies": 1}, paper=paper)
         text = pypdfium2.PdfDocument(data)[0].get_textpage().get_text_range()
         assert ("50 mm" in text) == any("50 mm" in each for each in made.guide) == held
         assert ("the sheet is too narrow for the ruler of 50 mm: measure a card" in made.warnings) == (not held)
@@ -93,8 +93,8 @@ def test_a_sheet_too_narrow_for_the_ruler_says_so_and_nobody_is_told_to_measure_
 
 
 @pytest.mark.parametrize("scale", [1.0, 0.97])
-def test_a_printed_card_measures_what_its_plan_says_to_a_hundredth_of_a_millimetre(desk, scale):
-    data, _, made = printed(desk, choice={"cards": "1-9", "copies": 1}, paper=Paper(scale=scale))
+def test_a_printed_card_measures_what_its_plan_says_to_a_hundredth_of_a_millimetre(workspace, scale):
+    data, _, made = printed(workspace, choice={"cards": "1-9", "copies": 1}, paper=Paper(scale=scale))
     found = faces_on(data)
     assert len(found) == 9
     for _, _, wide, high in found:
@@ -109,10 +109,10 @@ def test_a_printed_card_measures_what_its_plan_says_to_a_hundredth_of_a_millimet
 
 @pytest.mark.parametrize("edge", ["long", "short"])
 @pytest.mark.parametrize("turned", ["portrait", "landscape"])
-def test_held_against_the_light_every_back_lies_on_its_front(desk, edge, turned):
+def test_held_against_the_light_every_back_lies_on_its_front(workspace, edge, turned):
     """The pages are laid over each other as the printer turns them: the last page, half full, shows whether they match."""
     data, plan, _ = printed(
-        desk, choice={"cards": "1-2", "copies": 1}, backs=edge, paper=Paper(turned=turned, bleed=True), marks=False, ruler=False, colophon=False
+        workspace, choice={"cards": "1-2", "copies": 1}, backs=edge, paper=Paper(turned=turned, bleed=True), marks=False, ruler=False, colophon=False
     )  # fmt: skip
     document = pypdfium2.PdfDocument(data)
     front, back = (document[page].render(scale=1).to_pil().convert("L") for page in (0, 1))
@@ -123,14 +123,14 @@ def test_held_against_the_light_every_back_lies_on_its_front(desk, edge, turned)
     wide, high = plan.leaves[0].laid.card
     box = plan.leaves[0].laid.slots[0]
     alone = plan_print(
-        desk, plan.game, order_of({"cards": "1", "copies": 1}, backs=edge, paper=Paper(turned=turned))
+        workspace, plan.game, order_of({"cards": "1", "copies": 1}, backs=edge, paper=Paper(turned=turned))
     )
     assert alone.leaves[0].back()[0].slot.turned == (flip == Image.Transpose.FLIP_TOP_BOTTOM), "head on head"
     assert wide < high and box.x >= 5
 
 
-def test_backs_beside_their_fronts_stay_together(desk):
-    _, plan, _ = printed(desk, choice={"cards": "1-11", "copies": 1}, backs="beside")
+def test_backs_beside_their_fronts_stay_together(workspace):
+    _, plan, _ = printed(workspace, choice={"cards": "1-11", "copies": 1}, backs="beside")
     for leaf in plan.leaves:
         spots = leaf.front()
         for front, back in zip(spots[::2], spots[1::2], strict=True):
@@ -139,15 +139,15 @@ def test_backs_beside_their_fronts_stay_together(desk):
             assert apart == pytest.approx(leaf.laid.card[0]) or apart == pytest.approx(leaf.laid.card[1])
 
 
-def test_tiles_of_two_sizes_lie_on_leaves_of_their_own_and_blank_cards_follow(desk):
-    _, plan, made = printed(desk, "crowded-bed", {"copies": 1})
+def test_tiles_of_two_sizes_lie_on_leaves_of_their_own_and_blank_cards_follow(workspace):
+    _, plan, made = printed(workspace, "crowded-bed", {"copies": 1})
     planting, fixture = 44, 4
     assert made.facts["copies"] == planting + fixture and len(plan.leaves) == -(-planting // 12) + 1
     _, odd, made = printed(
-        desk, "crowded-bed", {"query": "type is Fixture", "copies": 2}, paper=Paper(margin=1)
+        workspace, "crowded-bed", {"query": "type is Fixture", "copies": 2}, paper=Paper(margin=1)
     )
     assert (made.facts["copies"], odd.pages) == (8, 1)
-    _, _, made = printed(desk, choice={"only": "none"}, blanks=10, ink="sparing")
+    _, _, made = printed(workspace, choice={"only": "none"}, blanks=10, ink="sparing")
     assert (made.facts["copies"], made.facts["blanks"], made.facts["pages"]) == (0, 10, 2)
 
 
@@ -167,62 +167,62 @@ def test_tiles_of_two_sizes_lie_on_leaves_of_their_own_and_blank_cards_follow(de
         ({"choice": {"cards": "1"}, "left_out": (1,)}, Refused, "every page is left out"),
     ],
 )
-def test_what_can_not_be_printed_is_refused_with_the_reason(desk, order, error, said):
+def test_what_can_not_be_printed_is_refused_with_the_reason(workspace, order, error, said):
     choice = order.pop("choice", None)
     with pytest.raises(error, match=said):
-        plan_print(desk, desk.game(GAME), order_of(choice, **order))
+        plan_print(workspace, workspace.game(GAME), order_of(choice, **order))
 
 
-def test_a_run_remembers_what_it_printed_and_what_is_stale_on_paper_can_be_asked_and_printed_anew(desk):
-    _, plan, _ = printed(desk, choice={"cards": "1-20"}, backs="long", left_out=(1,))
-    first, name = record_run(desk, GAME, run_doc(plan))
-    game = desk.game(GAME)
+def test_a_run_remembers_what_it_printed_and_what_is_stale_on_paper_can_be_asked_and_printed_anew(workspace):
+    _, plan, _ = printed(workspace, choice={"cards": "1-20"}, backs="long", left_out=(1,))
+    first, name = record_run(workspace, GAME, run_doc(plan))
+    game = workspace.game(GAME)
     assert name == "Cards 1-20" and list(game.printed) == list(plan.counts)
     assert on_paper(game).stale == () and on_paper(game).unprinted == 96 - len(plan.counts)
     one, other = list(plan.counts)[-2:]
     edit = write_cells(
-        desk, GAME, [CellEdit(one, "name", "Wet Wick"), CellEdit(other, "name", "Dry Wick")], game.seq, "page"
+        workspace, GAME, [CellEdit(one, "name", "Wet Wick"), CellEdit(other, "name", "Dry Wick")], game.seq, "page"
     )
     ripple = ripple_of(edit.commit)
     assert [(each.card, each.stale) for each in ripple.cards] == [(one, 2), (other, 2)], (
         "two copies of each are on paper"
     )
     assert [each.after.paper for each in ripple.cards] == ["stale", "stale"]
-    game = desk.game(GAME)
-    assert [card.id for card in find(desk, game, "stale on paper").cards] == [one, other]
-    assert [card.id for card in find(desk, game, f'stale since "{name}"').cards] == [one, other]
-    assert len(find(desk, game, f'printed in "{name}"').cards) == len(plan.counts)
-    assert len(find(desk, game, "never printed").cards) == 96 - len(plan.counts)
-    record_run(desk, GAME, run_doc(printed(desk, choice={"cards": "90", "copies": 5})[1]))
+    game = workspace.game(GAME)
+    assert [card.id for card in find(workspace, game, "stale on paper").cards] == [one, other]
+    assert [card.id for card in find(workspace, game, f'stale since "{name}"').cards] == [one, other]
+    assert len(find(workspace, game, f'printed in "{name}"').cards) == len(plan.counts)
+    assert len(find(workspace, game, "never printed").cards) == 96 - len(plan.counts)
+    record_run(workspace, GAME, run_doc(printed(workspace, choice={"cards": "90", "copies": 5})[1]))
     last = list(game.cards)[89]
-    write_cells(desk, GAME, [CellEdit(last, "name", "Otherwise")], desk.game(GAME).seq, "page")
-    reprint = plan_print(desk, desk.game(GAME), order_of({"only": "stale"}))
+    write_cells(workspace, GAME, [CellEdit(last, "name", "Otherwise")], workspace.game(GAME).seq, "page")
+    reprint = plan_print(workspace, workspace.game(GAME), order_of({"only": "stale"}))
     assert reprint.counts == {one: 2, other: 2, last: 5}, "as many as lie on paper"
-    undo(desk, GAME, "page")
-    forget_run(desk, GAME, on_paper(desk.game(GAME)).runs[0].id, "page")
-    again, plan, made = printed(desk, choice={"only": "stale", "cards": game.cards[one].code}, backs="long")
+    undo(workspace, GAME, "page")
+    forget_run(workspace, GAME, on_paper(workspace.game(GAME)).runs[0].id, "page")
+    again, plan, made = printed(workspace, choice={"only": "stale", "cards": game.cards[one].code}, backs="long")
     assert plan.counts == {one: 2}
-    second, name = record_run(desk, GAME, run_doc(plan))
-    report = on_paper(desk.game(GAME))
+    second, name = record_run(workspace, GAME, run_doc(plan))
+    report = on_paper(workspace.game(GAME))
     assert report.stale == (other,) and [each.stale for each in report.runs] == [(), (other,)]
-    forget_run(desk, GAME, second, "page")
-    assert on_paper(desk.game(GAME)).stale == (one, other), "only the older paper is left"
-    forget_run(desk, GAME, first, "page")
-    assert on_paper(desk.game(GAME)).unprinted == 96
+    forget_run(workspace, GAME, second, "page")
+    assert on_paper(workspace.game(GAME)).stale == (one, other), "only the older paper is left"
+    forget_run(workspace, GAME, first, "page")
+    assert on_paper(workspace.game(GAME)).unprinted == 96
 
 
-def test_two_runs_at_once_have_two_names_and_the_same_run_again_is_one(desk):
-    _, plan, _ = printed(desk, choice={"cards": "1"})
-    assert [record_run(desk, GAME, run_doc(plan))[1] for _ in range(2)] == ["Cards 1", "Cards 1 2"]
-    assert record_run(desk, GAME, run_doc(plan), "rsame") == ("rsame", "Cards 1 3")
-    assert record_run(desk, GAME, run_doc(plan), "rsame") == ("rsame", "Cards 1 3")
-    assert len(desk.game(GAME).of_kind("run")) == 3
+def test_two_runs_at_once_have_two_names_and_the_same_run_again_is_one(workspace):
+    _, plan, _ = printed(workspace, choice={"cards": "1"})
+    assert [record_run(workspace, GAME, run_doc(plan))[1] for _ in range(2)] == ["Cards 1", "Cards 1 2"]
+    assert record_run(workspace, GAME, run_doc(plan), "rsame") == ("rsame", "Cards 1 3")
+    assert record_run(workspace, GAME, run_doc(plan), "rsame") == ("rsame", "Cards 1 3")
+    assert len(workspace.game(GAME).of_kind("run")) == 3
 
 
-def sheets(desk, game=GAME, **order):
-    plan = plan_sheets(desk, desk.game(game), SheetOrder(**order))
+def sheets(workspace, game=GAME, **order):
+    plan = plan_sheets(workspace, workspace.game(game), SheetOrder(**order))
     out = io.BytesIO()
-    made = make_sheets(desk, plan, out, workers=1)
+    made = make_sheets(workspace, plan, out, workers=1)
     return zipfile.ZipFile(out), made
 
 
@@ -234,16 +234,16 @@ def like(one, other):
 @pytest.mark.parametrize(
     ("game", "extent", "form"), [(GAME, "square", "jpeg"), ("crowded-bed", "cut", "png")]
 )
-def test_sheets_cut_back_into_cards_are_the_faces(desk, game, extent, form):
+def test_sheets_cut_back_into_cards_are_the_faces(workspace, game, extent, form):
     archive, _ = sheets(
-        desk, game, choice=CardChoice(cards="38-48" if game != GAME else "1-11"), each_copy=False, width=160, extent=extent, form=form, hidden="last"
+        workspace, game, choice=CardChoice(cards="38-48" if game != GAME else "1-11"), each_copy=False, width=160, extent=extent, form=form, hidden="last"
     )  # fmt: skip
-    snapshot = desk.game(game)
+    snapshot = workspace.game(game)
     out = io.BytesIO()
     plan = plan_pictures(
-        desk, snapshot, PictureOrder(width=160, sides="both", extent=extent, names="{code} {side}")
+        workspace, snapshot, PictureOrder(width=160, sides="both", extent=extent, names="{code} {side}")
     )
-    make_pictures(desk, plan, out, workers=1)
+    make_pictures(workspace, plan, out, workers=1)
     faces = zipfile.ZipFile(out)
     seen = 0
     for name in archive.namelist():
@@ -271,12 +271,12 @@ def test_sheets_cut_back_into_cards_are_the_faces(desk, game, extent, form):
     assert seen == 11 + len([name for name in archive.namelist() if name.endswith(".json")])
 
 
-def test_faces_that_differ_in_their_bleed_alone_share_a_sheet_only_where_none_is_shown(desk):
+def test_faces_that_differ_in_their_bleed_alone_share_a_sheet_only_where_none_is_shown(workspace):
     tool = f"f-{GAME}-tool"
-    size = desk.game(GAME).faces.worn(desk.game(GAME).cards[f"c-{GAME}-rs-021"]).size
-    edit_plan(desk, GAME, tool, PlanEdit(head={"size": {**size.model_dump(), "bleed": 6}}), desk.game(GAME).seq, "one")
+    size = workspace.game(GAME).faces.worn(workspace.game(GAME).cards[f"c-{GAME}-rs-021"]).size
+    edit_plan(workspace, GAME, tool, PlanEdit(head={"size": {**size.model_dump(), "bleed": 6}}), workspace.game(GAME).seq, "one")
     for extent, cells in (("cut", [(100, 140)]), ("bleed", [(100, 137), (100, 134)])):
-        archive, _ = sheets(desk, choice=CardChoice(cards="20-22"), width=100, extent=extent, form="png", hidden="none", backs="none")
+        archive, _ = sheets(workspace, choice=CardChoice(cards="20-22"), width=100, extent=extent, form="png", hidden="none", backs="none")
         said = [json.loads(archive.read(name)) for name in archive.namelist() if name.endswith(".json")]
         assert [(each["cell"]["width"], each["cell"]["height"]) for each in said] == cells
         for each in said:
@@ -284,11 +284,11 @@ def test_faces_that_differ_in_their_bleed_alone_share_a_sheet_only_where_none_is
             assert (wide, high) == (each["columns"] * each["cell"]["width"], each["rows"] * each["cell"]["height"])
 
 
-def test_decks_by_list_have_their_copies_their_backs_and_a_table_and_a_page_that_says_what_to_enter(desk):
-    game = desk.game(GAME)
+def test_decks_by_list_have_their_copies_their_backs_and_a_table_and_a_page_that_says_what_to_enter(workspace):
+    game = workspace.game(GAME)
     decks = list(game.decks.values())[:2]
     archive, made = sheets(
-        desk, decks=tuple(each.id for each in decks), width=64, limits=Limits(side=300), hidden="apart", backs="each"
+        workspace, decks=tuple(each.id for each in decks), width=64, limits=Limits(side=300), hidden="apart", backs="each"
     )  # fmt: skip
     entries = [json.loads(archive.read(name)) for name in archive.namelist() if name.endswith(".json")]
     for deck in decks:
@@ -299,7 +299,7 @@ def test_decks_by_list_have_their_copies_their_backs_and_a_table_and_a_page_that
             each["backs"] in archive.namelist() and each["hidden"]["file"] in archive.namelist()
             for each in mine
         )
-    twice, _ = sheets(desk, decks=(decks[0].id, decks[0].id), width=40, backs="none", hidden="none")
+    twice, _ = sheets(workspace, decks=(decks[0].id, decks[0].id), width=40, backs="none", hidden="none")
     assert len(set(twice.namelist())) == len(twice.namelist()), "no file hides another of its name"
     page = archive.read("read me first.html").decode()
     for each in entries:
@@ -310,9 +310,9 @@ def test_decks_by_list_have_their_copies_their_backs_and_a_table_and_a_page_that
     assert made.facts["cells"] == sum(deck.size for deck in decks)
 
 
-def test_a_file_keeps_to_its_limit_by_smaller_cells_and_says_so(desk):
+def test_a_file_keeps_to_its_limit_by_smaller_cells_and_says_so(workspace):
     archive, made = sheets(
-        desk, choice=CardChoice(cards="1-8", copies=1), width=300, form="png", megabytes=0.2
+        workspace, choice=CardChoice(cards="1-8", copies=1), width=300, form="png", megabytes=0.2
     )
     [said] = [json.loads(archive.read(name)) for name in archive.namelist() if name.endswith(".json")]
     assert archive.getinfo(said["file"]).file_size <= 0.2 * 1024 * 1024
@@ -322,37 +322,37 @@ def test_a_file_keeps_to_its_limit_by_smaller_cells_and_says_so(desk):
     )
     assert f"its cells are {said['cell']['width']} pixels wide, not 300" in made.warnings[0]
     with pytest.raises(Refused, match=r"can't be made as small as 0\.001 MB"):
-        sheets(desk, choice=CardChoice(cards="1-2", copies=1), width=200, form="png", megabytes=0.001)
+        sheets(workspace, choice=CardChoice(cards="1-2", copies=1), width=200, form="png", megabytes=0.001)
     with pytest.raises(Refused, match="does not fit a side of 64"):
-        sheets(desk, limits=Limits(side=64))
+        sheets(workspace, limits=Limits(side=64))
 
 
-def test_single_cards_for_the_table_and_pictures_by_a_pattern(desk):
-    archive, made = sheets(desk, choice=CardChoice(cards="1-3", copies=2), single=True, width=80)
+def test_single_cards_for_the_table_and_pictures_by_a_pattern(workspace):
+    archive, made = sheets(workspace, choice=CardChoice(cards="1-3", copies=2), single=True, width=80)
     held = json.loads(archive.read("cards.json"))["cards"]
     assert [each["places"][0]["copies"] for each in held] == [2, 2, 2] and made.facts["sheets"] == 3
     assert held[0]["file"] == "RS-001 Copper Larch Fern.jpg" and held[0]["back"] in archive.namelist()
     plan = plan_pictures(
-        desk, desk.game(GAME), PictureOrder(choice=CardChoice(cards="1-3"), form="svg", names='{number}: "{Name}"/{bed}?')
+        workspace, workspace.game(GAME), PictureOrder(choice=CardChoice(cards="1-3"), form="svg", names='{number}: "{Name}"/{bed}?')
     )  # fmt: skip
     assert [each.file for each in plan.pictures][:2] == [
         "1- -Copper Larch Fern-Fern.svg",
         "2- -Ladder Frond-Fern.svg",
     ]
     out = io.BytesIO()
-    make_pictures(desk, plan, out)
+    make_pictures(workspace, plan, out)
     text = zipfile.ZipFile(out).read(plan.pictures[0].file).decode()
     assert "<text" not in text and "font-family" not in text, "it needs none of our fonts"
     same = plan_pictures(
-        desk,
-        desk.game(GAME),
+        workspace,
+        workspace.game(GAME),
         PictureOrder(choice=CardChoice(cards="1-3"), height=100, form="jpeg", names="card"),
     )
     assert [each.file for each in same.pictures] == ["card.jpg", "card 2.jpg", "card 3.jpg"] and len(
         same.warnings
     ) == 1
     out = io.BytesIO()
-    make_pictures(desk, same, out, workers=1)
+    make_pictures(workspace, same, out, workers=1)
     image = Image.open(io.BytesIO(zipfile.ZipFile(out).read("card.jpg")))
     assert (image.format, image.height) == ("JPEG", 100)
 
@@ -367,17 +367,17 @@ def test_single_cards_for_the_table_and_pictures_by_a_pattern(desk):
         ({"width": 8000, "choice": CardChoice(cards="1")}, "8,000 x 11,200 pixels are too many"),
     ],
 )
-def test_pictures_that_can_not_be_made_are_refused_with_the_reason(desk, order, said):
+def test_pictures_that_can_not_be_made_are_refused_with_the_reason(workspace, order, said):
     if said is None:
-        assert plan_pictures(desk, desk.game(GAME), PictureOrder(**order)).pictures[0].width == 3000
+        assert plan_pictures(workspace, workspace.game(GAME), PictureOrder(**order)).pictures[0].width == 3000
         return
     with pytest.raises(Refused, match=re.escape(said)):
-        plan_pictures(desk, desk.game(GAME), PictureOrder(**order))
+        plan_pictures(workspace, workspace.game(GAME), PictureOrder(**order))
 
 
-def test_a_job_that_is_stopped_or_can_not_be_written_leaves_nothing_half_made(desk, tmp_path, monkeypatch):
-    job = jobs.ask_for(desk, desk.game(GAME), order_of({"cards": "1-30"}), Key("key"))
-    assert jobs.ask_for(desk, desk.game(GAME), order_of({"cards": "1-30"}), Key("key")).id == job.id, (
+def test_a_job_that_is_stopped_or_can_not_be_written_leaves_nothing_half_made(workspace, tmp_path, monkeypatch):
+    job = jobs.create_job(workspace, workspace.game(GAME), order_of({"cards": "1-30"}), Key("key"))
+    assert jobs.create_job(workspace, workspace.game(GAME), order_of({"cards": "1-30"}), Key("key")).id == job.id, (
         "asked twice, made once"
     )
     steps = []
@@ -388,8 +388,8 @@ def test_a_job_that_is_stopped_or_can_not_be_written_leaves_nothing_half_made(de
             raise Stopped
 
     with pytest.raises(Stopped):
-        jobs.make(desk, job, None, tick)
-    assert not list(jobs.folder_of(desk, job).iterdir()) and steps == [0, 1, 2, 3]
+        jobs.make(workspace, job, None, tick)
+    assert not list(jobs.folder_of(workspace, job).iterdir()) and steps == [0, 1, 2, 3]
     target = tmp_path / "run.pdf"
     target.write_bytes(b"as it was")
 
@@ -397,23 +397,23 @@ def test_a_job_that_is_stopped_or_can_not_be_written_leaves_nothing_half_made(de
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr("os.fsync", full)
-    with pytest.raises(Refused, match="the disk is full"), whole_file(target) as out:
+    with pytest.raises(Refused, match="the disk is full"), atomic_file(target) as out:
         out.write(b"half")
     assert target.read_bytes() == b"as it was" and [each.name for each in tmp_path.glob("*run.pdf*")] == [
         "run.pdf"
     ]
 
 
-def test_a_card_that_is_taken_out_while_its_sheet_is_made_is_left_out_and_said(desk):
-    game = desk.game(GAME)
+def test_a_card_that_is_taken_out_while_its_sheet_is_made_is_left_out_and_said(workspace):
+    game = workspace.game(GAME)
     order = order_of({"cards": "1-3", "copies": 1})
-    job = jobs.ask_for(desk, game, order)
-    meant = jobs.resolve(desk, job)
-    retire_cards(desk, GAME, [meant[0][1][0]], "page")
-    plan = jobs.plan_of(desk, desk.game(GAME), order, meant)
+    job = jobs.create_job(workspace, game, order)
+    meant = jobs.resolve(workspace, job)
+    retire_cards(workspace, GAME, [meant[0][1][0]], "page")
+    plan = jobs.plan_of(workspace, workspace.game(GAME), order, meant)
     assert len(plan.counts) == 2 and "removed from the game meanwhile" in plan.warnings[0]
-    planned = plan_print(desk, game, order)
-    assert print_cards(desk, planned, io.BytesIO(), DAY).facts["cards"] == 3, (
+    planned = plan_print(workspace, game, order)
+    assert print_cards(workspace, planned, io.BytesIO(), DAY).facts["cards"] == 3, (
         "what has begun goes on with the card as it was"
     )
 

@@ -12,13 +12,13 @@ from dramok.services import Refused
 from dramok.services.cards.card_edits import edit_field
 from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.faces.pictures import (
-    bring_pictures,
-    bring_zip,
+    add_pictures,
+    import_zip,
     listed,
     match_pictures,
-    take_pictures_out,
+    remove_pictures,
 )
-from dramok.services.files.sheet_import import Making, Order, take_import
+from dramok.services.files.sheet_import import Making, Order, write_import
 from dramok.services.history.undo import next_steps, undo
 from tests.conftest import GAME, SAMPLES
 
@@ -30,12 +30,12 @@ def picture(colour: str, kind: str = "PNG") -> bytes:
 
 
 @pytest.fixture
-def shed(desk):
+def shed(workspace):
     """The demo game with thirty two-faced bulbs, whose pictures are still to come."""
     data = (SAMPLES / "two-faced.tsv").read_bytes()
     make = Making({1: ("Label", "text"), 2: ("In winter", "picture"), 3: ("In summer", "picture")}, ("Bulb",))
-    take_import(desk, GAME, data, "two-faced.tsv", "one", Order(make=make, default_type="Bulb"))
-    return desk
+    write_import(workspace, GAME, data, "two-faced.tsv", "one", Order(make=make, default_type="Bulb"))
+    return workspace
 
 
 def test_files_go_to_cards_by_what_they_wait_for_by_code_column_or_name(shed):
@@ -81,7 +81,7 @@ def test_a_zip_is_brought_put_on_cards_and_listed(shed):
             ("__MACOSX/x.png", b""),
         ):
             archive.writestr(name, data)
-    brought = bring_zip(shed, GAME, out.getvalue())
+    brought = import_zip(shed, GAME, out.getvalue())
     assert [(each.name, each.problem.what if each.problem else None) for each in brought] == [
         ("a/bulb 001 dry.png", None), ("bulb 002.png", None), ("left over.gif", None), ("a/readme.txt", "this is not a picture, or a damaged one"),
     ]  # fmt: skip
@@ -107,8 +107,8 @@ def test_a_zip_is_brought_put_on_cards_and_listed(shed):
     waits = [each.file for each in wanting if each.file]
     assert len(waits) == 36 and "bulb 001 in flower.JPG" in waits and len(wanting) > 96
     with pytest.raises(Refused, match="bulb 002.png is on Honey Moss|on BU-002"):
-        take_pictures_out(shed, GAME, [found[1].id], "one")
-    take_pictures_out(shed, GAME, [found[2].id], "one")
+        remove_pictures(shed, GAME, [found[1].id], "one")
+    remove_pictures(shed, GAME, [found[2].id], "one")
     assert len(listed(shed, shed.game(GAME))[0]) == 2
     undo(shed, GAME, "one")
     assert len(listed(shed, shed.game(GAME))[0]) == 3
@@ -117,13 +117,13 @@ def test_a_zip_is_brought_put_on_cards_and_listed(shed):
 
 
 def test_the_same_picture_is_kept_once_and_named_in_tables(shed):
-    again = bring_pictures(
+    again = add_pictures(
         shed, GAME, [("one.png", picture("red")), ("two.png", picture("red")), ("one.png", picture("red"))]
     )
     assert len({each.sha for each in again}) == 1 and len(shed.game(GAME).of_kind("picture")) == 2
     edit_field(shed, GAME, "BU-002", "in-winter", again[0].sha, shed.game(GAME).seq, "one")
     sheet = b"Code,In winter\nBU-003,two.png\nBU-004,later.png\nBU-005,not a file\n"
-    commit, plan = take_import(shed, GAME, sheet, "art.csv", "one", Order(match="code"))
+    commit, plan = write_import(shed, GAME, sheet, "art.csv", "one", Order(match="code"))
     cards = {card.code: card for card in commit.after.cards.values()}
     assert (
         cards["BU-003"].values["in-winter"] == again[0].sha

@@ -31,21 +31,21 @@ BASE = f"f-{GAME}-base"
 QUERY = 'cost >= 2 bed is Fern, Moss or rarity > Grown in deck "{deck}" not changed since "before all" in set "First Showing"'
 
 
-def type_doc(desk, ident):
-    return desk.game(GAME).rulebook.cards.type(ident).model_dump(mode="json")
+def type_doc(workspace, ident):
+    return workspace.game(GAME).rulebook.cards.type(ident).model_dump(mode="json")
 
 
-def put_type(desk, ident, change):
-    document = type_doc(desk, ident)
+def put_type(workspace, ident, change):
+    document = type_doc(workspace, ident)
     change(document)
-    return write_type(desk, GAME, document, desk.game(GAME).seq, "one")
+    return write_type(workspace, GAME, document, workspace.game(GAME).seq, "one")
 
 
-def put_list(desk, ident, change, moves=None):
-    document = desk.game(GAME).rulebook.cards.list(ident).model_dump(mode="json")
+def put_list(workspace, ident, change, moves=None):
+    document = workspace.game(GAME).rulebook.cards.list(ident).model_dump(mode="json")
     document["values"] = [value for value in document["values"] if not value["retired"]]
     change(document["values"])
-    return write_list(desk, GAME, document, moves or {}, desk.game(GAME).seq, "one")
+    return write_list(workspace, GAME, document, moves or {}, workspace.game(GAME).seq, "one")
 
 
 def call(ident, name):
@@ -56,9 +56,9 @@ def call(ident, name):
     return change
 
 
-def texts(desk) -> dict[str, str]:
+def texts(workspace) -> dict[str, str]:
     """Every text that names things."""
-    game = desk.game(GAME)
+    game = workspace.game(GAME)
     base = next(each for each in game.of_kind("plan") if each.id == BASE)
     found = {each.name: each.doc["doc"].get("query", "") for each in game.of_kind("view")}
     found |= {each.id: each.doc["order"]["choice"]["query"] for each in game.of_kind("run")}
@@ -68,14 +68,14 @@ def texts(desk) -> dict[str, str]:
     return found
 
 
-def meant(desk) -> tuple:
+def meant(workspace) -> tuple:
     """What those texts come to."""
-    game = desk.game(GAME)
-    said = texts(desk)
+    game = workspace.game(GAME)
+    said = texts(workspace)
     answers = {}
     for name, text in said.items():
         if name not in ("condition", "formula"):
-            found = find(desk, game, text)
+            found = find(workspace, game, text)
             assert found.problem is None, (text, found.problem)
             answers[name] = [card.id for card in found.cards]
     plan = game.faces.plan(BASE)
@@ -87,29 +87,29 @@ def meant(desk) -> tuple:
 
 
 @pytest.fixture
-def full(desk):
+def full(workspace):
     """The demo game with a text of each kind."""
-    deck = next(iter(desk.game(GAME).decks.values())).name
+    deck = next(iter(workspace.game(GAME).decks.values())).name
     query = QUERY.format(deck=deck)
-    add_mark(desk, GAME, "before all", "one")
-    put_type(desk, "card", lambda doc: doc["fields"].append({"id": "", "name": "Heft", "kind": "derived", "formula": "if Bed is Fern and Rarity is not Grown then Cost + 1 else Cost"}))
-    save_view(desk, GAME, "Asked", {"query": query, "sort": "-cost"}, "one")
-    save_layout(desk, GAME, {"name": "Labels", "query": "type is Plant heft >= 2", "columns": [{"front": ["title"]}]}, "one")
-    make(desk, GAME, "run", {"name": "First print", "at": "2026-11-01T10:00:00+00:00", "order": {"choice": {"query": "bed is not Briar"}}, "faces": {}}, "print run", "one")
-    save_view(desk, GAME, "Printed", {"query": 'not printed in "First print" cost < 9'}, "one")
-    edit_plan(desk, GAME, BASE, PlanEdit({"name": {"when": "bed is Fern or type is Weather"}}), desk.game(GAME).seq, "one")
-    assert cards_of(desk.game(GAME), BASE)
-    return desk
+    add_mark(workspace, GAME, "before all", "one")
+    put_type(workspace, "card", lambda doc: doc["fields"].append({"id": "", "name": "Heft", "kind": "derived", "formula": "if Bed is Fern and Rarity is not Grown then Cost + 1 else Cost"}))
+    save_view(workspace, GAME, "Asked", {"query": query, "sort": "-cost"}, "one")
+    save_layout(workspace, GAME, {"name": "Labels", "query": "type is Plant heft >= 2", "columns": [{"front": ["title"]}]}, "one")
+    make(workspace, GAME, "run", {"name": "First print", "at": "2026-11-01T10:00:00+00:00", "order": {"choice": {"query": "bed is not Briar"}}, "faces": {}}, "print run", "one")
+    save_view(workspace, GAME, "Printed", {"query": 'not printed in "First print" cost < 9'}, "one")
+    edit_plan(workspace, GAME, BASE, PlanEdit({"name": {"when": "bed is Fern or type is Weather"}}), workspace.game(GAME).seq, "one")
+    assert cards_of(workspace.game(GAME), BASE)
+    return workspace
 
 
 RENAMES = {
-    "field": (lambda desk: put_type(desk, "card", call("bed", "Ground")), "Ground is Fern, Moss"),
-    "field, awkward": (lambda desk: put_type(desk, "card", call("bed", "in or out")), '"in or out" is Fern, Moss'),
-    "choice": (lambda desk: put_list(desk, "beds", call("fern", "Bracken")), "bed is Bracken, Moss"),
-    "choice, awkward": (lambda desk: put_list(desk, "beds", call("fern", "Fern, wild")), 'bed is "Fern, wild", Moss'),
-    "deck": (lambda desk: rename_deck(desk, GAME, next(iter(desk.game(GAME).decks)), "Old (1)", "one"), 'in deck "Old (1)" not'),
-    "mark": (lambda desk: rename_mark(desk, GAME, desk.game(GAME).of_kind("mark")[0].id, "Beginning", "one"), "changed since Beginning in"),
-    "set": (lambda desk: write_set(desk, GAME, {**json.loads(json.dumps(desk.game(GAME).sets[0].document)), "id": desk.game(GAME).sets[0].id, "name": "Show 1"}, "one"), 'in set "Show 1"'),
+    "field": (lambda workspace: put_type(workspace, "card", call("bed", "Ground")), "Ground is Fern, Moss"),
+    "field, awkward": (lambda workspace: put_type(workspace, "card", call("bed", "in or out")), '"in or out" is Fern, Moss'),
+    "choice": (lambda workspace: put_list(workspace, "beds", call("fern", "Bracken")), "bed is Bracken, Moss"),
+    "choice, awkward": (lambda workspace: put_list(workspace, "beds", call("fern", "Fern, wild")), 'bed is "Fern, wild", Moss'),
+    "deck": (lambda workspace: rename_deck(workspace, GAME, next(iter(workspace.game(GAME).decks)), "Old (1)", "one"), 'in deck "Old (1)" not'),
+    "mark": (lambda workspace: rename_mark(workspace, GAME, workspace.game(GAME).of_kind("mark")[0].id, "Beginning", "one"), "changed since Beginning in"),
+    "set": (lambda workspace: write_set(workspace, GAME, {**json.loads(json.dumps(workspace.game(GAME).sets[0].document)), "id": workspace.game(GAME).sets[0].id, "name": "Show 1"}, "one"), 'in set "Show 1"'),
 }
 
 
@@ -186,38 +186,38 @@ def test_any_renames_one_after_another_change_no_answer(full, turn):
     assert texts(full) == first
 
 
-def test_two_choices_give_way_at_once_in_effects_of_cards_and_of_keywords(desk):
+def test_two_choices_give_way_at_once_in_effects_of_cards_and_of_keywords(workspace):
     card = f"c-{GAME}-rs-001"
     both = "upon play this: deal 1 to all own plant [bed is Briar]\nupon play this: deal 2 to all own plant [bed is Orchid]"
-    edit_field(desk, GAME, card, "effect", both, desk.game(GAME).seq, "one")
+    edit_field(workspace, GAME, card, "effect", both, workspace.game(GAME).seq, "one")
     stings = "upon play this: deal 1 to all own plant [bed is Orchid]"
-    rulebook = desk.game(GAME).rulebook
-    thorny = Keyword(name="Thorny", effect=read_script(stings, desk.game(GAME).vocabulary)[0])
+    rulebook = workspace.game(GAME).rulebook
+    thorny = Keyword(name="Thorny", effect=read_script(stings, workspace.game(GAME).vocabulary)[0])
     after = rulebook.model_copy(update={"keywords": (*rulebook.keywords, thorny)})
     change = Change("game", GAME, "keywords", *(json.dumps(part_of(each, "keywords")) for each in (rulebook, after)))
-    desk.commit(GAME, "a keyword", "one", lambda _: [change])
+    workspace.commit(GAME, "a keyword", "one", lambda _: [change])
 
     def said():
-        game = desk.game(GAME)
+        game = workspace.game(GAME)
         thorny = next(each for each in game.rulebook.keywords if each.name == "Thorny")
         return script_text(game.cards[card].values["effect"], game.vocabulary), script_text(thorny.effect, game.vocabulary)
 
     before = said()
     assert before == (both, stings)
-    put_list(desk, "beds", lambda values: values.__delitem__(slice(1, 3)), {"briar": "moss", "orchid": "fern"})
+    put_list(workspace, "beds", lambda values: values.__delitem__(slice(1, 3)), {"briar": "moss", "orchid": "fern"})
     assert said() == (
         "upon play this: deal 1 to all own plant [bed is Moss]\nupon play this: deal 2 to all own plant [bed is Fern]",
         "upon play this: deal 1 to all own plant [bed is Fern]",
     )
-    undo(desk, GAME, "one")
+    undo(workspace, GAME, "one")
     assert said() == before
 
 
-def test_two_fields_of_a_type_are_never_called_the_same(desk):
+def test_two_fields_of_a_type_are_never_called_the_same(workspace):
     for change in (call("bed", "cost"), lambda doc: doc["fields"].append({"id": "", "name": "COST", "kind": "text"})):
         with pytest.raises(Refused) as refused:
-            put_type(desk, "card", change)
+            put_type(workspace, "card", change)
         assert refused.value.problem.mend == "give one of them another name" and "two fields called" in refused.value.problem.what
     with pytest.raises(Refused, match="Plant would have two fields called Height"):
-        put_type(desk, "card", lambda doc: doc["fields"].append({"id": "", "name": "Height", "kind": "text"}))
-    put_type(desk, "plant", call("height", "Tallness"))
+        put_type(workspace, "card", lambda doc: doc["fields"].append({"id": "", "name": "Height", "kind": "text"}))
+    put_type(workspace, "plant", call("height", "Tallness"))

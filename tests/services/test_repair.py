@@ -13,10 +13,10 @@ from typer.testing import CliRunner
 
 from dramok.cli import app
 from dramok.server.app import create_app
-from dramok.services import Damaged, Desk, Refused, open_desk
+from dramok.services import Damaged, Refused, Workspace, open_workspace
 from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.files.archive import restore_game
-from dramok.services.files.repair import damage_of, damages, repair, rescue
+from dramok.services.files.repair import damage_of, damaged_games, repair, rescue
 from dramok.store import Change, open_store
 from tests.conftest import GAME
 
@@ -24,8 +24,8 @@ ONE, TWO = f"c-{GAME}-rs-001", f"c-{GAME}-rs-002"
 HERE = {"base_url": "http://127.0.0.1"}
 
 
-def write(desk: Desk, card: str, field: str, typed: str):
-    return write_cells(desk, GAME, [CellEdit(card, field, typed)], desk.game(GAME).seq, "one").commit
+def write(workspace: Workspace, card: str, field: str, typed: str):
+    return write_cells(workspace, GAME, [CellEdit(card, field, typed)], workspace.game(GAME).seq, "one").commit
 
 
 def behind_the_desk(db, *changes: Change) -> None:
@@ -53,61 +53,61 @@ def rows(db, text: str, *values: object) -> None:
 @pytest.fixture
 def walked(db):
     """A game with two sound edits, then a fault, then one more edit; and what it was before the fault."""
-    desk = open_desk(db)
-    write(desk, ONE, "cost", "7")
-    last = write(desk, TWO, "name", "Before the Fault")
-    before = dict(desk.game(GAME).cards)
-    desk.close()
+    workspace = open_workspace(db)
+    write(workspace, ONE, "cost", "7")
+    last = write(workspace, TWO, "name", "Before the Fault")
+    before = dict(workspace.game(GAME).cards)
+    workspace.close()
     behind_the_desk(db, without_a_type(db))
     behind_the_desk(db, Change("card", ONE, "cost", "7", "8"))
     return db, last.op, before
 
 
 def test_one_damaged_game_hides_none_of_the_others_and_says_why(walked):
-    desk = open_desk(walked[0])
-    shelf = {each.ident if isinstance(each, Damaged) else each.id: each for each in desk.shelf()}
+    workspace = open_workspace(walked[0])
+    shelf = {each.ident if isinstance(each, Damaged) else each.id: each for each in workspace.shelf()}
     assert set(shelf) == {"ribbon-season", "crowded-bed", "potting-shed"}
     assert isinstance(shelf[GAME], Damaged) and "card type tool is gone" in shelf[GAME].problem.what
-    assert [each.id for each in desk.games()] == ["crowded-bed", "potting-shed"]
-    assert len(desk.game("potting-shed").cards) == 60
+    assert [each.id for each in workspace.games()] == ["crowded-bed", "potting-shed"]
+    assert len(workspace.game("potting-shed").cards) == 60
     with pytest.raises(Damaged, match="tool is gone"):
-        desk.game(GAME)
+        workspace.game(GAME)
 
 
 def test_it_is_walked_back_to_its_last_sound_moment_and_the_journal_keeps_the_rest(walked):
     db, last, before = walked
-    desk = open_desk(db)
-    found = damage_of(desk, GAME)
+    workspace = open_workspace(db)
+    found = damage_of(workspace, GAME)
     assert (found.sound.seq, found.steps) == (last.seq, 2) and len(found.faults) == 17
     with pytest.raises(Refused, match="not its last sound moment"):
-        repair(desk, GAME, last.seq - 1)
-    game = repair(desk, GAME, found.sound.seq)
+        repair(workspace, GAME, last.seq - 1)
+    game = repair(workspace, GAME, found.sound.seq)
     assert {ident: dict(card.values) for ident, card in game.cards.items()} == {
         ident: dict(card.values) for ident, card in before.items()
     }
-    assert game.rulebook.cards.has_type("tool") and not damages(desk)
-    labels = [op.label for op in desk.store.seqs_down(GAME)]
+    assert game.rulebook.cards.has_type("tool") and not damaged_games(workspace)
+    labels = [op.label for op in workspace.store.seqs_down(GAME)]
     assert labels[0].startswith("walked back to “") and labels[0].endswith(": name”")
     assert labels[1:3] == ["a fault"] * 2
-    write(desk, ONE, "cost", "3")
-    assert open_desk(db).game(GAME).cards[ONE].values["cost"] == 3
+    write(workspace, ONE, "cost", "3")
+    assert open_workspace(db).game(GAME).cards[ONE].values["cost"] == 3
     with pytest.raises(Refused, match="is sound"):
-        repair(desk, GAME, last.seq)
+        repair(workspace, GAME, last.seq)
 
 
 @pytest.mark.parametrize("garbage", ["{", "[]", "", '{"cost": {"lines": 3}}', "\x00"])
 def test_a_document_that_cannot_be_read_is_made_anew_from_the_journal(db, garbage):
-    desk = open_desk(db)
-    write(desk, ONE, "cost", "7")
-    before = dict(desk.game(GAME).cards[ONE].values)
-    desk.close()
+    workspace = open_workspace(db)
+    write(workspace, ONE, "cost", "7")
+    before = dict(workspace.game(GAME).cards[ONE].values)
+    workspace.close()
     rows(db, "UPDATE card SET doc = ? WHERE id = ?", garbage, ONE)
-    desk = open_desk(db)
+    workspace = open_workspace(db)
     with pytest.raises(Damaged):
-        desk.game(GAME)
-    found = damage_of(desk, GAME)
+        workspace.game(GAME)
+    found = damage_of(workspace, GAME)
     assert found.sound is not None and found.faults
-    game = repair(desk, GAME, found.sound.seq)
+    game = repair(workspace, GAME, found.sound.seq)
     assert dict(game.cards[ONE].values) == before or found.steps > 0
     if not found.steps:
         assert found.rebuilt == (ONE,), "nothing was taken back"
@@ -115,31 +115,31 @@ def test_a_document_that_cannot_be_read_is_made_anew_from_the_journal(db, garbag
 
 def test_rules_that_are_no_json_have_no_way_back_and_hide_nothing(db):
     rows(db, "UPDATE game SET rulebook = '{' WHERE id = ?", GAME)
-    desk = open_desk(db)
-    assert len(desk.games()) == 2
-    found = damage_of(desk, GAME)
+    workspace = open_workspace(db)
+    assert len(workspace.games()) == 2
+    found = damage_of(workspace, GAME)
     assert found.sound is None and found.faults[0].entity == "game"
-    packed = zipfile.ZipFile(io.BytesIO(rescue(desk, GAME)))
+    packed = zipfile.ZipFile(io.BytesIO(rescue(workspace, GAME)))
     assert "dramok.json" not in packed.namelist() and packed.read("rows/card.jsonl").count(b"\n") == 96
 
 
 def test_its_backup_holds_the_rows_as_they_stand_and_restores_the_last_sound_moment(walked):
     db, _, before = walked
-    desk = open_desk(db)
-    data = rescue(desk, GAME)
+    workspace = open_workspace(db)
+    data = rescue(workspace, GAME)
     packed = zipfile.ZipFile(io.BytesIO(data))
     card = next(
         json.loads(line) for line in packed.read("rows/card.jsonl").splitlines() if ONE.encode() in line
     )
     assert json.loads(card["doc"])["cost"] == 8, "as it stands"
-    restored = restore_game(desk, data, "Rescued")
+    restored = restore_game(workspace, data, "Rescued")
     assert sorted(dict(card.values).get("cost", 0) for card in restored.cards.values()) == sorted(
         dict(card.values).get("cost", 0) for card in before.values()
     )
 
 
 def test_over_http_a_damaged_game_is_listed_explained_and_mended(walked):
-    client = TestClient(create_app(open_desk(walked[0])), **HERE)
+    client = TestClient(create_app(open_workspace(walked[0])), **HERE)
     listed = {each["id"]: each for each in client.get("/api/games").json()}
     assert "card type tool is gone" in listed[GAME]["damage"]["what"]
     assert listed["potting-shed"]["damage"] is None

@@ -56,8 +56,8 @@ def test_factions_are_mixed_so_that_the_held_card_is_in():
 
 
 @needs_numba
-def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(desk):
-    game = desk.game(GAME)
+def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(workspace):
+    game = workspace.game(GAME)
     found = sweep_worth(game, WorthAsked("stat:height", 0.25, 4, 4, Playing(2_000, SEED)))
     values = [each.value for each in found.points]
     now = game.prices.stats["height"]
@@ -86,9 +86,9 @@ def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(desk)
         (("stat:height", 1, 1.0001, 2), "makes a card cost anything else"),
     ],
 )  # fmt: skip
-def test_what_cannot_be_swept_is_told(desk, asked, what):
+def test_what_cannot_be_swept_is_told(workspace, asked, what):
     with pytest.raises(Refused, match=what):
-        sweep_worth(desk.game(GAME), WorthAsked(*asked, Playing(200, SEED)))
+        sweep_worth(workspace.game(GAME), WorthAsked(*asked, Playing(200, SEED)))
 
 
 def test_of_very_many_cards_some_take_turns_evenly_through_the_set():
@@ -105,9 +105,9 @@ def with_worths(game, **worths):
 
 
 @needs_numba
-def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(desk):
+def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(workspace):
     """Dearer by the new worth, they win less: as much less as they win more when it is taken back."""
-    game = desk.game(GAME)
+    game = workspace.game(GAME)
     card = next(iter(game.cards))
     dear = with_worths(game, height=3)
     found = measure_edit(game, dear, card, Playing(1_600, SEED))
@@ -123,15 +123,15 @@ def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(desk):
     assert measure_edit(game, wider, card, Playing(400, SEED)).worths == ()
 
 
-def small_game(desk):
+def small_game(workspace):
     """A game begun from a shape: of its four sides not every two have enough cards for a deck, so that decks are made one by one."""
-    game = begin(desk, "Tin Court", "duel")
+    game = begin(workspace, "Tin Court", "duel")
     narrow = {"id": "duel", "name": "Duel deck", "least_cards": 16, "most_cards": 40, "copies": 3, "copies_by_rarity": {"rare": 1}, "most_factions": 2}
-    return write_rules(desk, game.id, "formats", [narrow], None, "one").after
+    return write_rules(workspace, game.id, "formats", [narrow], None, "one").after
 
 
-def test_decks_made_one_by_one_hold_the_card_whose_turn_it_is_or_do_not(desk):
-    game = small_game(desk)
+def test_decks_made_one_by_one_hold_the_card_whose_turn_it_is_or_do_not(workspace):
+    game = small_game(workspace)
     cards = pool(game)
     ids = [card.id for card in cards]
     held = Random(SEED).sample(range(len(cards)), 3)
@@ -148,8 +148,8 @@ def test_decks_made_one_by_one_hold_the_card_whose_turn_it_is_or_do_not(desk):
 
 
 @needs_numba
-def test_a_small_game_of_ones_own_is_swept_too(desk):
-    game = small_game(desk)
+def test_a_small_game_of_ones_own_is_swept_too(workspace):
+    game = small_game(workspace)
     card = next(each for each in pool(game) if each.number("strength"))
     found = sweep(game, SweepAsked(card.id, "strength", 0, 9, Playing(600, SEED)))
     assert found.points[-1].more > found.points[0].more and found.points[-1].more_low > 0

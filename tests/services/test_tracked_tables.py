@@ -16,7 +16,7 @@ from dramok.services import Refused
 from dramok.services.cards.card_edits import edit_field
 from dramok.services.files import tracked_tables
 from dramok.services.files.sheet_import import Order
-from dramok.services.files.tracked_tables import Allowed, Clock
+from dramok.services.files.tracked_tables import Allowed, TrackingScheduler
 from dramok.services.workspace import small_entities
 from tests.conftest import A_BUSY_MACHINES, GAME
 
@@ -138,14 +138,14 @@ def test_files_are_read_only_when_they_are_tables(tmp_path):
 NO_ADDRESSES = ["http://[::1", "https://[x]/cards.csv", "http://\u2100.example/cards.csv"]
 
 
-def test_what_is_no_address_is_refused_with_a_word_and_never_followed(desk):
-    before = desk.game(GAME).seq
+def test_what_is_no_address_is_refused_with_a_word_and_never_followed(workspace):
+    before = workspace.game(GAME).seq
     for address in NO_ADDRESSES:
         with pytest.raises(NotFetched, match="is not an address"):
             fetch(address)
         with pytest.raises(Refused, match="is not an address"):
-            tracked_tables.follow(desk, GAME, "", address, "one")
-    assert desk.game(GAME).seq == before
+            tracked_tables.follow(workspace, GAME, "", address, "one")
+    assert workspace.game(GAME).seq == before
 
 
 @given(scheme=st.sampled_from(["http://", "https://", "HTTP://", "://", ""]), rest=st.text(st.sampled_from("[]:/@?#%.\\ \0\r\n\tab1é℀"), max_size=20))
@@ -170,52 +170,52 @@ def test_an_address_is_asked_as_a_browser_would_that_shows_it(sheet):
     assert Sheet.asked == ["/K%C3%A4se%20und%2FBrot.csv?von=%C3%BC&a=b%20c"] * 2
 
 
-def followed(desk, sheet, on=True):
+def followed(workspace, sheet, on=True):
     _, ident = tracked_tables.follow(
-        desk, GAME, "Costs", f"http://{sheet}/cards.csv", "one", {"match": "code"}, minutes=1
+        workspace, GAME, "Costs", f"http://{sheet}/cards.csv", "one", {"match": "code"}, minutes=1
     )
     if on:
-        tracked_tables.allow(desk, GAME, Allowed(True, (sheet,)))
+        tracked_tables.allow(workspace, GAME, Allowed(True, (sheet,)))
     return ident
 
 
-def test_nothing_is_asked_until_the_owner_switches_it_on(desk, sheet):
-    ident = followed(desk, sheet, on=False)
+def test_nothing_is_asked_until_the_owner_switches_it_on(workspace, sheet):
+    ident = followed(workspace, sheet, on=False)
     with pytest.raises(Refused, match="asks no other computer"):
-        tracked_tables.read_again(desk, GAME, ident)
-    tracked_tables.allow(desk, GAME, Allowed(True))
-    assert "private address" in (tracked_tables.read_again(desk, GAME, ident).problem or "")
+        tracked_tables.read_again(workspace, GAME, ident)
+    tracked_tables.allow(workspace, GAME, Allowed(True))
+    assert "private address" in (tracked_tables.read_again(workspace, GAME, ident).problem or "")
     assert Sheet.asked == []
     with pytest.raises(Refused, match="can't be allowed"):
-        tracked_tables.allow(desk, GAME, Allowed(True, ("http://x/",)))
+        tracked_tables.allow(workspace, GAME, Allowed(True, ("http://x/",)))
     with pytest.raises(Refused, match="reads no files"):
-        _, file = tracked_tables.follow(desk, GAME, "File", "/etc/cards.csv", "one")
-        tracked_tables.read_again(desk, GAME, file)
+        _, file = tracked_tables.follow(workspace, GAME, "File", "/etc/cards.csv", "one")
+        tracked_tables.read_again(workspace, GAME, file)
 
 
-def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(desk, sheet):
-    ident = followed(desk, sheet)
-    tracked_tables.read_again(desk, GAME, ident)
-    game = desk.game(GAME)
+def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(workspace, sheet):
+    ident = followed(workspace, sheet)
+    tracked_tables.read_again(workspace, GAME, ident)
+    game = workspace.game(GAME)
     assert (
-        tracked_tables.differences_of(desk, game, ident)[0].changed == []
-        and tracked_tables.followed(desk, game)[0].waiting
+        tracked_tables.differences_of(workspace, game, ident)[0].changed == []
+        and tracked_tables.followed(workspace, game)[0].waiting
     )
     # What differs when nothing of the sheet is wanted stays here for good, until the sheet says something else there.
-    edit_field(desk, GAME, "RS-003", "height", "9", desk.game(GAME).seq, "one")
-    tracked_tables.keep_as_taken(desk, GAME, ident)
+    edit_field(workspace, GAME, "RS-003", "height", "9", workspace.game(GAME).seq, "one")
+    tracked_tables.mark_imported(workspace, GAME, ident)
     for code, field, value in (("RS-001", "height", "3"), ("RS-002", "height", "4"), ("RS-003", "cost", "5")):
-        edit_field(desk, GAME, code, field, value, desk.game(GAME).seq, "one")
+        edit_field(workspace, GAME, code, field, value, workspace.game(GAME).seq, "one")
     Sheet.table = FIRST.replace("Fern,1,1", "Larch,1,2").replace("Frond,2,2", "Frond,3,2")
-    tracked_tables.read_again(desk, GAME, ident)
-    plan, _ = tracked_tables.differences_of(desk, desk.game(GAME), ident)
+    tracked_tables.read_again(workspace, GAME, ident)
+    plan, _ = tracked_tables.differences_of(workspace, workspace.game(GAME), ident)
     assert [(each.code, each.field, each.theirs, each.before, each.after, each.conflict) for each in plan.update.changed] == [
         ("RS-001", "name", "Copper Larch Fern", "Copper Larch Fern", "Copper Larch Larch", False), ("RS-001", "height", "1", "3", "2", True),
         ("RS-002", "cost", "2", "2", "3", False),
     ]  # fmt: skip
     assert plan.update.kept == 3 and [each.field for each in plan.changed] == ["name", "cost"]
     over = Order(match="code", over=frozenset({"changed/c-ribbon-season-rs-001/height"}))
-    commit, _ = tracked_tables.take_differences(desk, GAME, ident, "one", over)
+    commit, _ = tracked_tables.import_differences(workspace, GAME, ident, "one", over)
     cards = {card.code: card for card in commit.after.cards.values()}
     assert [
         cards[code].values[field]
@@ -226,35 +226,35 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
             ("RS-002", "cost"),
         )
     ] == [2, 4, 5, 3]
-    assert not tracked_tables.followed(desk, commit.after)[0].waiting
+    assert not tracked_tables.followed(workspace, commit.after)[0].waiting
     Sheet.table = Sheet.table.replace("Frond,3,2", "Frond,4,2")
-    tracked_tables.read_again(desk, GAME, ident)
-    again, _ = tracked_tables.differences_of(desk, commit.after, ident)
+    tracked_tables.read_again(workspace, GAME, ident)
+    again, _ = tracked_tables.differences_of(workspace, commit.after, ident)
     assert [(each.code, each.field, each.conflict) for each in again.changed] == [("RS-002", "cost", False)]
-    tracked_tables.unfollow(desk, GAME, ident, "one")
-    assert desk.game(GAME).of_kind("source") == []
+    tracked_tables.unfollow(workspace, GAME, ident, "one")
+    assert workspace.game(GAME).of_kind("source") == []
 
 
-def test_the_clock_reads_what_is_due_and_takes_nothing(desk, sheet, monkeypatch):
-    ident = followed(desk, sheet)
-    clock = Clock(desk)
+def test_the_clock_reads_what_is_due_and_takes_nothing(workspace, sheet, monkeypatch):
+    ident = followed(workspace, sheet)
+    clock = TrackingScheduler(workspace)
     assert clock.look() == [] and Sheet.asked == []
     clock._due[ident] = 0.0
-    before = desk.game(GAME).seq
-    assert clock.look() == [ident] and desk.game(GAME).seq == before and Sheet.asked == ["/cards.csv"]
+    before = workspace.game(GAME).seq
+    assert clock.look() == [ident] and workspace.game(GAME).seq == before and Sheet.asked == ["/cards.csv"]
     clock._due[ident] = 0.0
     assert clock.look() == []
 
 
-def test_a_table_that_breaks_stops_neither_the_clock_nor_the_others(desk, sheet, monkeypatch):
-    ident = followed(desk, sheet)
+def test_a_table_that_breaks_stops_neither_the_clock_nor_the_others(workspace, sheet, monkeypatch):
+    ident = followed(workspace, sheet)
     # As an older file may hold it: following it anew would be refused.
     doc = {"name": "A slip", "address": "http://[::1/a.csv", "order": {}, "minutes": 1}
-    _, other = small_entities.make(desk, GAME, "source", doc, "A slip followed", "one")
-    clock = Clock(desk)
+    _, other = small_entities.make(workspace, GAME, "source", doc, "A slip followed", "one")
+    clock = TrackingScheduler(workspace)
     clock._due |= {ident: 0.0, other: 0.0}
     assert set(clock.look()) == {ident}
-    said = {each.source.id: each.problem for each in tracked_tables.followed(desk, desk.game(GAME))}
+    said = {each.source.id: each.problem for each in tracked_tables.followed(workspace, workspace.game(GAME))}
     assert said[ident] is None and (said[other] or "").startswith("http://[::1/a.csv is not an address: look for a mistake in it")
     turns: list[int] = []
     rested = threading.Event()
@@ -272,39 +272,39 @@ def test_a_table_that_breaks_stops_neither_the_clock_nor_the_others(desk, sheet,
     clock.stop()
 
 
-def test_what_is_taken_while_the_table_is_read_stays_taken(desk, sheet, monkeypatch):
-    ident = followed(desk, sheet)
+def test_what_is_taken_while_the_table_is_read_stays_taken(workspace, sheet, monkeypatch):
+    ident = followed(workspace, sheet)
     Sheet.table = FIRST.replace("Fern,1,1", "Fern,2,1")
-    tracked_tables.read_again(desk, GAME, ident)
+    tracked_tables.read_again(workspace, GAME, ident)
     later = FIRST.replace("Fern,1,1", "Fern,5,1").encode()
 
     def slow(*_):
-        tracked_tables.take_differences(desk, GAME, ident, "one")
+        tracked_tables.import_differences(workspace, GAME, ident, "one")
         return later
 
     monkeypatch.setattr(tracked_tables, "fetch", slow)
-    tracked_tables.read_again(desk, GAME, ident)
-    held = desk.store.fetched(ident)
+    tracked_tables.read_again(workspace, GAME, ident)
+    held = workspace.store.fetched(ident)
     assert held.data == later and held.taken == Sheet.table.encode()
     # So it is the sheet alone that has changed since: nothing to be asked about.
-    plan, _ = tracked_tables.differences_of(desk, desk.game(GAME), ident)
+    plan, _ = tracked_tables.differences_of(workspace, workspace.game(GAME), ident)
     assert [(each.code, each.before, each.after, each.conflict) for each in plan.update.changed] == [("RS-001", "2", "5", False)]
 
 
-def test_only_what_was_looked_at_is_taken_or_kept(desk, sheet):
-    ident = followed(desk, sheet)
+def test_only_what_was_looked_at_is_taken_or_kept(workspace, sheet):
+    ident = followed(workspace, sheet)
     Sheet.table = FIRST.replace("Fern,1,1", "Fern,2,1")
-    tracked_tables.read_again(desk, GAME, ident)
-    _, reading = tracked_tables.differences_of(desk, desk.game(GAME), ident)
+    tracked_tables.read_again(workspace, GAME, ident)
+    _, reading = tracked_tables.differences_of(workspace, workspace.game(GAME), ident)
     Sheet.table = FIRST.replace("Fern,1,1", "Fern,7,1")
-    clock = Clock(desk)
+    clock = TrackingScheduler(workspace)
     clock._due[ident] = 0.0
     assert clock.look() == [ident]
-    before = desk.game(GAME)
-    for refused in (lambda: tracked_tables.take_differences(desk, GAME, ident, "one", reading=reading), lambda: tracked_tables.keep_as_taken(desk, GAME, ident, reading)):
+    before = workspace.game(GAME)
+    for refused in (lambda: tracked_tables.import_differences(workspace, GAME, ident, "one", reading=reading), lambda: tracked_tables.mark_imported(workspace, GAME, ident, reading)):
         with pytest.raises(Refused, match="read again since"):
             refused()
-    assert desk.game(GAME) is before and tracked_tables.followed(desk, before)[0].waiting
-    _, reading = tracked_tables.differences_of(desk, before, ident)
-    commit, _ = tracked_tables.take_differences(desk, GAME, ident, "one", reading=reading)
+    assert workspace.game(GAME) is before and tracked_tables.followed(workspace, before)[0].waiting
+    _, reading = tracked_tables.differences_of(workspace, before, ident)
+    commit, _ = tracked_tables.import_differences(workspace, GAME, ident, "one", reading=reading)
     assert next(card for card in commit.after.cards.values() if card.code == "RS-001").values["cost"] == 7

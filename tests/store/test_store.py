@@ -9,18 +9,18 @@ import sys
 
 import pytest
 
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.store import Change, NotADatabase, migrate, open_store, read_values, write_values
 from tests.conftest import GAME
 
 WRITER = """
 import sys, pathlib
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.cards.card_edits import edit_field
-desk = open_desk(pathlib.Path(sys.argv[1])); page = sys.argv[2]
+workspace = open_workspace(pathlib.Path(sys.argv[1])); page = sys.argv[2]
 for number in range(30):
-    desk_now = desk.game("ribbon-season").seq
-    edit_field(desk, "ribbon-season", f"c-ribbon-season-rs-{int(sys.argv[3]) + number % 5:03}", "name", f"{page} {number}", 10**9, page)
+    desk_now = workspace.game("ribbon-season").seq
+    edit_field(workspace, "ribbon-season", f"c-ribbon-season-rs-{int(sys.argv[3]) + number % 5:03}", "name", f"{page} {number}", 10**9, page)
 """
 
 
@@ -30,20 +30,20 @@ def test_two_processes_write_at_once_and_every_edit_is_kept(db):
         for page, first in (("one", "1"), ("two", "11"))
     ]
     assert [writer.wait() for writer in writers] == [0, 0]
-    desk = open_desk(db)
-    ops = desk.store.ops(GAME)[1:]
+    workspace = open_workspace(db)
+    ops = workspace.store.ops(GAME)[1:]
     assert sorted(op.page for op in ops) == ["one"] * 30 + ["two"] * 30
-    assert [desk.game(GAME).cards[f"c-ribbon-season-rs-{n:03}"].text("name") for n in (5, 15)] == [
+    assert [workspace.game(GAME).cards[f"c-ribbon-season-rs-{n:03}"].text("name") for n in (5, 15)] == [
         "one 29",
         "two 29",
     ]
-    desk.close()
+    workspace.close()
 
 
-def test_a_transaction_that_fails_leaves_nothing(desk):
-    before = desk.store.game_with_contents(GAME)
-    with pytest.raises(RuntimeError), desk.store.writing() as connection:
-        desk.store.commit(
+def test_a_transaction_that_fails_leaves_nothing(workspace):
+    before = workspace.store.game_with_contents(GAME)
+    with pytest.raises(RuntimeError), workspace.store.writing() as connection:
+        workspace.store.commit(
             connection,
             GAME,
             "half",
@@ -51,14 +51,14 @@ def test_a_transaction_that_fails_leaves_nothing(desk):
             [Change("set", "s2", "exists", None, json.dumps({"name": "Half", "code": "H"}))],
         )
         raise RuntimeError
-    assert desk.store.game_with_contents(GAME) == before
+    assert workspace.store.game_with_contents(GAME) == before
 
 
-def test_a_code_is_taken_once_while_its_card_is_there(desk):
+def test_a_code_is_taken_once_while_its_card_is_there(workspace):
     card = '{"code": "RS-001", "set": "first", "type": "plant", "values": {}}'
     with pytest.raises(Exception, match="has this code too"):
-        desk.commit(GAME, "twice", "one", lambda now: [Change("card", "c-new", "exists", None, card)])
-    assert "c-new" not in desk.game(GAME).cards
+        workspace.commit(GAME, "twice", "one", lambda now: [Change("card", "c-new", "exists", None, card)])
+    assert "c-new" not in workspace.game(GAME).cards
 
 
 def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_alone(db, tmp_path):

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card
-from dramok.services import open_desk
+from dramok.services import open_workspace
 from dramok.services.cards.card_edits import edit_field
 from dramok.services.files.exports import found_cards
 from dramok.store import Said, TextIndex
@@ -73,12 +73,12 @@ def test_the_index_follows_cards_that_change_come_and_go():
 
 
 def test_what_is_typed_over_the_grid_finds_names_in_whatever_form(db):
-    desk = open_desk(db)
-    game = desk.game(GAME)
+    workspace = open_workspace(db)
+    game = workspace.game(GAME)
     for typed in ("fr\u00e1gile", "fra\u0301gile", "fr\u00e1gile champion", "fra\u0301gile champion", "FRAGILE CHAMPION"):
-        assert [card.values["name"] for card in found_cards(desk, game, typed)] == ["Fragile Champion"], typed
-    edit_field(desk, GAME, "RS-001", "name", "हिन्दी 葉の道 Déjà", game.seq, "one")
-    game = desk.game(GAME)
+        assert [card.values["name"] for card in found_cards(workspace, game, typed)] == ["Fragile Champion"], typed
+    edit_field(workspace, GAME, "RS-001", "name", "हिन्दी 葉の道 Déjà", game.seq, "one")
+    game = workspace.game(GAME)
     for typed in ("हिन्दी", "हिन्", "道", "de\u0301ja\u0300", "हिन्दी deja", 'name has "De\u0301j"'):
-        assert [card.code for card in found_cards(desk, game, typed)] == ["RS-001"], typed
-    desk.close()
+        assert [card.code for card in found_cards(workspace, game, typed)] == ["RS-001"], typed
+    workspace.close()

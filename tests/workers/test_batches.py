@@ -23,7 +23,7 @@ from dramok.core.engine.match_batch import RESULT, TALLY  # noqa: E402
 from dramok.services.balance.batch_orders import Playing  # noqa: E402
 from dramok.services.balance.duels import DuelsAsked  # noqa: E402
 from dramok.services.balance.measurement import order_of  # noqa: E402
-from dramok.services.balance.session import BalanceDesk  # noqa: E402
+from dramok.services.balance.session import BalanceSession  # noqa: E402
 from dramok.services.balance.sweeps import SweepAsked, WorthAsked  # noqa: E402
 from dramok.services.play.simulation import SimulationAsked, ordered  # noqa: E402
 from dramok.workers import batch_process as process  # noqa: E402
@@ -32,9 +32,9 @@ from dramok.workers.batch_process import Player, _Started, make_ready  # noqa: E
 from dramok.workers.batches import BLOCK, Stretch, counted, decks_of, made_pairs, pairs_of, play  # noqa: E402
 from dramok.workers.cluster_worker import missing  # noqa: E402
 from dramok.workers.compile_cache import can_compile  # noqa: E402
-from dramok.workers.executors import Here  # noqa: E402
+from dramok.workers.executors import LocalExecutor  # noqa: E402
 from dramok.workers.kernel_process import KernelFailed, environment  # noqa: E402
-from dramok.workers.worker_pool import NEST, STALE, Nest  # noqa: E402
+from dramok.workers.worker_pool import STALE, WORKER_POOL, WorkerPool  # noqa: E402
 from tests.conftest import A_BUSY_MACHINES, SEED  # noqa: E402
 
 compiled = pytest.mark.skipif(not can_compile(), reason="needs numba")
@@ -42,8 +42,8 @@ GAME = "ribbon-season"
 
 
 @pytest.fixture
-def order(desk):
-    return order_of(desk.game(GAME), Playing(800, SEED, threads=1))[0]
+def order(workspace):
+    return order_of(workspace.game(GAME), Playing(800, SEED, threads=1))[0]
 
 
 def test_decks_are_the_same_however_games_are_cut(order):
@@ -90,7 +90,7 @@ def test_what_is_told_of_games_agrees_with_itself(order):
 
 
 def test_a_few_games_as_the_kernel_stands_are_added_up(order):
-    *_, told = KINDS["measure"](order).lines(Here(1), 12)
+    *_, told = KINDS["measure"](order).lines(LocalExecutor(1), 12)
     assert told["done"] and told["games"] == 12 and len(told["lifts"]) == 96 and 5 <= told["near"] <= 36 and told["turns"] > 3
 
 
@@ -106,7 +106,7 @@ def test_measured_in_one_go_and_in_two(order):
     two.end()
 
 
-def playing(nest: Nest = NEST) -> list[int]:
+def playing(nest: WorkerPool = WORKER_POOL) -> list[int]:
     """The processes forked from one, by number."""
     process = nest.process
     return [] if process is None else [int(each) for each in Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text().split()]
@@ -123,12 +123,12 @@ def until(found, many: int = 0) -> None:
 @compiled
 def test_those_that_play_are_forked_from_one_that_waits_and_end_when_nobody_asks_more(order):
     make_ready()
-    nest = NEST.process
+    nest = WORKER_POOL.process
     until(playing)
     one, two = Player(order), Player(order)
     *_, first = one.lines(900)
     *_, second = two.lines(900)
-    assert first["digest"] == second["digest"] and NEST.process is nest and len(playing()) == 2
+    assert first["digest"] == second["digest"] and WORKER_POOL.process is nest and len(playing()) == 2
     one.end()
     until(playing, 1)
     # In the middle of its games, too; whoever waits for a line is told.
@@ -157,19 +157,19 @@ def test_a_process_that_is_killed_says_so_and_another_plays_the_same(order):
         list(player.lines(200_000))
     player.end()
     # The one that waits is killed as well: another takes its place.
-    lost = NEST.process
+    lost = WORKER_POOL.process
     lost.kill()
     lost.wait()
     again = Player(order)
-    assert next(again.lines(400))["digest"] == first["digest"] and NEST.process not in (None, lost)
+    assert next(again.lines(400))["digest"] == first["digest"] and WORKER_POOL.process not in (None, lost)
     again.end()
 
 
 @compiled
 def test_where_none_can_be_forked_one_is_started(order, monkeypatch):
     """What is in the cache is of another processor: it is said by the exit of the one that waits, and by nobody after it."""
-    other = Nest()
-    monkeypatch.setattr(process, "NEST", other)
+    other = WorkerPool()
+    monkeypatch.setattr(process, "WORKER_POOL", other)
     monkeypatch.setattr(process, "environment", lambda: {**environment(), "NUMBA_CPU_NAME": "generic"})
     player = Player(order)
     assert isinstance(player._process, process._Forked)
@@ -185,8 +185,8 @@ def test_where_none_can_be_forked_one_is_started(order, monkeypatch):
 
 @compiled
 def test_what_is_stopped_before_it_could_begin_is_begun_by_nobody_else(order, monkeypatch):
-    other = Nest()
-    monkeypatch.setattr(process, "NEST", other)
+    other = WorkerPool()
+    monkeypatch.setattr(process, "WORKER_POOL", other)
     player = Player(order)
     stopping = threading.Timer(0.1, player.end)
     stopping.start()
@@ -199,7 +199,7 @@ def test_what_is_stopped_before_it_could_begin_is_begun_by_nobody_else(order, mo
 
 @compiled
 def test_the_one_that_waits_ends_with_its_program():
-    code = "from dramok.workers.batch_process import make_ready, NEST; make_ready(); print(NEST.process.pid)"
+    code = "from dramok.workers.batch_process import make_ready, WORKER_POOL; make_ready(); print(WORKER_POOL.process.pid)"
     number = int(subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout)
     until(lambda: [number] if Path(f"/proc/{number}/exe").exists() else [])
 
@@ -221,7 +221,7 @@ def lent(number: int):
 
 @compiled
 @pytest.mark.skipif(missing(), reason="needs distributed")
-def test_workers_of_a_cluster_give_the_same_though_one_is_lost(order, desk):
+def test_workers_of_a_cluster_give_the_same_though_one_is_lost(order, workspace):
     from distributed import Client
 
     player = Player({**order, "what": "measure"})
@@ -239,12 +239,12 @@ def test_workers_of_a_cluster_give_the_same_though_one_is_lost(order, desk):
             found += list(lines)
         there.end()
         # What a server is asked is played by them, too, to the same numbers.
-        game = desk.game(GAME)
+        game = workspace.game(GAME)
         told = []
-        for held in (BalanceDesk(address), BalanceDesk()):
-            swept = held.sweep(game, SweepAsked("c-ribbon-season-rs-006", "height", 1, 3, held.playing(400, SEED)))
+        for held in (BalanceSession(address), BalanceSession()):
+            sweep_points = held.sweep(game, SweepAsked("c-ribbon-season-rs-006", "height", 1, 3, held.playing(400, SEED)))
             worth = held.sweep_worth(game, WorthAsked("stat:height", 0.5, 3, 2, held.playing(400, SEED)))
-            told.append((swept, worth, held.duels(game, DuelsAsked((), held.playing(400, SEED))).digest))
+            told.append((sweep_points, worth, held.duels(game, DuelsAsked((), held.playing(400, SEED))).digest))
             held.close()
         assert told[0] == told[1]
         assert found[-1]["done"] and found[-1]["digest"] == here["digest"] and found[-1]["lifts"] == here["lifts"]
@@ -265,7 +265,7 @@ def _die() -> None:
 def test_an_order_that_is_no_json_ends_the_process_with_a_word():
     done = subprocess.run([sys.executable, "-m", "dramok.workers.batch_process", "warm"], input="{\n", capture_output=True, text=True, env=environment(), timeout=A_BUSY_MACHINES, check=False)
     assert done.returncode and "JSONDecodeError" in done.stderr
-    with NEST.player(environment()) as connection, connection.makefile("rwb") as talk:
+    with WORKER_POOL.player(environment()) as connection, connection.makefile("rwb") as talk:
         talk.write(b"{\n")
         talk.flush()
         assert talk.readline() == b"there\n"
@@ -286,9 +286,9 @@ def test_decks_made_beforehand_meet_by_chance():
     assert (made_pairs({"made": [[0]] * 7, "seed": 1}, 3, 5) == made_pairs({"made": [[0]] * 7, "seed": 1}, 0, 8)[3:]).all()
 
 
-def test_simulated_and_measured_games_have_one_population_of_decks(desk):
+def test_simulated_and_measured_games_have_one_population_of_decks(workspace):
     """The same kind of decks is dealt for both; shares of types are no reason to make decks in another way."""
-    game = desk.game(GAME)
+    game = workspace.game(GAME)
     rules = game.formats[0].model_copy(update={"types": {"plant": Share(least=14, most=22)}})
     bound = dataclasses.replace(game, formats=(rules, *game.formats[1:]))
     order, program = ordered(bound, SimulationAsked(800, 5))

@@ -89,13 +89,13 @@ def begin(started: list[subprocess.Popen[str]], text: str, mark: str, given: str
 @pytest.mark.parametrize(("how", "then"), [
     ("killed", "input()"), ("ended", "player.end()"), ("left with a line unread", "next(lines); sys.exit()"), ("failed", "raise RuntimeError"),
 ])  # fmt: skip
-def test_whoever_asked_for_games_leaves_no_process(started, desk, how, then):
+def test_whoever_asked_for_games_leaves_no_process(started, workspace, how, then):
     """Killed, ended, left in the middle of what it was told, or failed: the players, and what forks them, are gone."""
     from dramok.services.balance.batch_orders import Playing
     from dramok.services.balance.measurement import order_of
 
     mark = f"{how} {os.getpid()}".replace(" ", "-")
-    order = order_of(desk.game("ribbon-season"), Playing(400_000, 3, threads=1))[0]
+    order = order_of(workspace.game("ribbon-season"), Playing(400_000, 3, threads=1))[0]
     program = begin(started, PLAYING.format(then=then), mark, json.dumps(order))
     if how == "killed":
         assert len(marked(mark)) >= 3, "the program, the process that forks, and the one that plays"

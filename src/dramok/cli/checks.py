@@ -18,8 +18,8 @@ from dramok.cli.context import (
 )
 from dramok.core.balance.declared.prices import shown
 from dramok.core.problem import plural
-from dramok.services import Desk
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services import Workspace
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.cards.card_edits import card_in
 from dramok.services.files.checks import check as find_problems
 from dramok.services.workspace.snapshot import GameSnapshot
@@ -39,11 +39,11 @@ def check(
     as_json: JsonOption = False,
 ) -> None:
     """Lists everything unfinished or wrong in a game. Without a game: finds damage in the file, and exits with 1 if there is any."""
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json) as workspace:
         if not game:
-            _tell_damage(desk, as_json)
+            _tell_damage(workspace, as_json)
             return
-        found = find_problems(desk.game(game))
+        found = find_problems(workspace.game(game))
         if as_json:
             echo(
                 {
@@ -59,18 +59,18 @@ def check(
         typer.echo(f"{len(found)} findings.")
 
 
-def _tell_damage(desk: Desk, as_json: bool) -> None:
-    from dramok.services.files.repair import damages
+def _tell_damage(workspace: Workspace, as_json: bool) -> None:
+    from dramok.services.files.repair import damaged_games
 
-    file, found = desk.store.file_faults(), damages(desk)
+    file, found = workspace.store.file_faults(), damaged_games(workspace)
     if as_json:
-        echo({"file": file, "games": len(desk.store.games()), "damaged": [_said(each) for each in found]})
+        echo({"file": file, "games": len(workspace.store.games()), "damaged": [_said(each) for each in found]})
     else:
         for said in file:
             typer.echo(f"the file: {said}; take a copy of it, and restore the games from backups")
         for each in found:
             _tell(each)
-        sound = len(desk.store.games()) - len(found)
+        sound = len(workspace.store.games()) - len(found)
         typer.echo(f"{plural(sound, 'game')} sound, {len(found)} damaged.")
     if file or found:
         raise typer.Exit(1)
@@ -119,8 +119,8 @@ def repair(
     """Takes damaged games back to their last undamaged state, after asking. The file is copied first; the journal keeps what is undone."""
     from dramok.services.files import repair as repairing
 
-    with open_games(db, as_json) as desk:
-        found = [each for each in repairing.damages(desk) if game in ("", each.id)]
+    with open_games(db, as_json) as workspace:
+        found = [each for each in repairing.damaged_games(workspace) if game in ("", each.id)]
         mended, left = [], []
         copy = db.with_suffix(f".before-repair{db.suffix}")
         for each in found:
@@ -129,8 +129,8 @@ def repair(
             if each.sound is None or not (yes or (not as_json and typer.confirm("  Walk it back?"))):
                 left.append(each.id)
                 continue
-            desk.store.copy_to(copy)
-            repairing.repair(desk, each.id, each.sound.seq)
+            workspace.store.copy_to(copy)
+            repairing.repair(workspace, each.id, each.sound.seq)
             mended.append(each.id)
         if as_json:
             echo({"repaired": mended, "left": left})
@@ -154,8 +154,8 @@ def proof_faces(
     """Checks every face for what would print badly. Exits with 1 if it finds something."""
     from dramok.services.faces.proof import proof
 
-    with open_games(db, as_json) as desk:
-        found = proof(desk, desk.game(game), query)
+    with open_games(db, as_json) as workspace:
+        found = proof(workspace, workspace.game(game), query)
         if as_json:
             echo(
                 {
@@ -186,8 +186,8 @@ def price(
     as_json: JsonOption = False,
 ) -> None:
     """Shows the worth of a card line by line, or of every card."""
-    with open_games(db, as_json) as desk:
-        found = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        found = workspace.game(game)
         cards = [card_in(found, card)] if card else list(found.cards.values())
         priced = [_priced(found, each.id) for each in cards]
         if as_json:
@@ -203,7 +203,7 @@ def price(
 
 def _priced(game: GameSnapshot, ident: str) -> dict[str, Any]:
     card = game.cards[ident]
-    ledger = sheet_of(game, card).ledger
+    ledger = detail_of(game, card).ledger
     lines = [
         {"what": line.what, "points": line.points, "why": line.why, "part": line.part}
         for line in ledger.lines

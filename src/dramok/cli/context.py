@@ -13,7 +13,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from dramok.services import Conflict, Damaged, Desk, Missing, Refused, open_desk
+from dramok.services import Conflict, Damaged, Missing, Refused, Workspace, open_workspace
 from dramok.store import FileBusy, NotADatabase, NotWritten
 
 PAGE = "command line"
@@ -33,7 +33,7 @@ DEFAULT_DB = Path("dramok.db")
 
 
 @contextmanager
-def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
+def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Workspace]:
     """Open the workspace; a refusal ends the command with exit code 1, as plain text or JSON.
 
     Only commands that add data create a missing file.
@@ -42,18 +42,18 @@ def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
         fail({"what": f"there is no file {path_text(db)}", "mend": "choose the file with your games with --db, or start with dramok new or dramok demo"}, as_json)
     try:
         with saying_if_slow(f"opening {path_text(db)}…"):
-            desk = open_desk(db, demo=False)
+            workspace = open_workspace(db, demo=False)
     except FileBusy as error:
         fail({"what": str(error), "mend": "stop the other program, or wait until it has ended, and try again"}, as_json)
     except (NotADatabase, OSError) as error:
         fail({"what": str(error), "mend": "choose another file with --db"}, as_json)
     try:
-        yield desk
+        yield workspace
     except Refused as error:
         fail(error.problem.model_dump(exclude_none=True), as_json)
     except Missing as error:
         fail(
-            {"what": str(error), "mend": f"its games are: {', '.join(game.id for game in desk.games())}"},
+            {"what": str(error), "mend": f"its games are: {', '.join(game.id for game in workspace.games())}"},
             as_json,
         )
     except Damaged as error:
@@ -63,7 +63,7 @@ def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
     except Conflict as error:
         fail({"what": str(error), "mend": "try again"}, as_json)
     finally:
-        desk.close()
+        workspace.close()
 
 
 @contextmanager

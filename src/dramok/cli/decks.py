@@ -26,7 +26,7 @@ from dramok.core.problem import plural
 if TYPE_CHECKING:
     from dramok.core.decks import Deck
     from dramok.core.odds import Redraw
-    from dramok.services import Desk, GameSnapshot
+    from dramok.services import GameSnapshot, Workspace
     from dramok.services.decks.odds import OddsAsked
 
 deck = typer.Typer(help="Decks: check, show, import, export, random.", no_args_is_help=True)
@@ -46,8 +46,8 @@ def check(
     from dramok.services.decks.edits import deck_named
     from dramok.services.decks.reports import report
 
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         chosen = [deck_named(now, each) for each in decks] if decks else list(now.decks.values())
         found = [report(now, each) for each in chosen]
         if as_json:
@@ -74,8 +74,8 @@ def show(
     from dramok.services.decks.list_exchange import write_list
     from dramok.services.decks.reports import measure, report
 
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         one = deck_named(now, name)
         found, measured = report(now, one), measure(now, one)
         if as_json:
@@ -109,24 +109,24 @@ def bring_in(
 ) -> None:  # fmt: skip
     """Imports a decklist; lines that can't be read are reported and left out."""
     from dramok.services.decks.edits import deck_named
-    from dramok.services.decks.list_exchange import look_at_list, take_list
+    from dramok.services.decks.list_exchange import import_list, preview_list
 
     data = read_file(file, as_json)
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         target = deck_named(now, into).id if into else ""
         format_ = _rules(now, rules, as_json)
-        look = look_at_list(now, data, path_text(file.name), target, format_)
+        look = preview_list(now, data, path_text(file.name), target, format_)
         ident = ""
         if not dry_run:
-            _, ident = take_list(desk, game, data, PAGE, path_text(file.name), target, name, format_)
+            _, ident = import_list(workspace, game, data, PAGE, path_text(file.name), target, name, format_)
         troubles = [{"line": each.line, "text": each.text, "what": each.what, "mend": each.mend, "taken": each.taken} for each in look.read.troubles]  # fmt: skip
         if as_json:
             echo({"id": ident or None, "cards": look.read.cards, "troubles": troubles, "trouble_count": look.read.trouble_count, "legal": not look.problems})  # fmt: skip
             return
         for each in troubles:
             typer.echo(f"line {each['line']}: {each['what']} — {each['mend']}", err=True)
-        taken = desk.game(game).decks[ident].name if ident else "nothing written"
+        taken = workspace.game(game).decks[ident].name if ident else "nothing written"
         typer.echo(f"{plural(look.read.cards, 'card')}: {taken}{'' if not look.problems else f', not legal: {look.problems[0].what}'}")  # fmt: skip
 
 
@@ -144,8 +144,8 @@ def take_out(
     from dramok.services.decks.edits import deck_named
     from dramok.services.decks.list_exchange import write_list
 
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         text = write_list(now, deck_named(now, name), form)
         if out is None:
             typer.echo(text, nl=False)
@@ -171,13 +171,13 @@ def at_random(
     from dramok.services.decks.edits import add_deck, fill_at_random
     from dramok.services.decks.list_exchange import write_list
 
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         title = name or f"Random {seed}"
         found = fill_at_random(now, Deck("", title, {}, format=_rules(now, rules, as_json)), seed, size)
         ident = ""
         if not dry_run:
-            _, ident = add_deck(desk, game, title, PAGE, found.cards, None, found.sections, found.format)
+            _, ident = add_deck(workspace, game, title, PAGE, found.cards, None, found.sections, found.format)
         if as_json:
             cards = {now.cards[card].code: count for card, count in sorted(found.cards.items())}
             echo({"id": ident or None, "name": title, "cards": cards})
@@ -228,8 +228,8 @@ def odds(
         given_back = _redraw(redraw, keep)
         more = _extra(extra or [])
         if game:
-            with open_games(db, as_json) as desk:
-                atoms, names, drawn = _of_a_game(desk, game, deck, group, hand, draws, False if no_first_draw else None, more, turn, second)  # fmt: skip
+            with open_games(db, as_json) as workspace:
+                atoms, names, drawn = _of_a_game(workspace, game, deck, group, hand, draws, False if no_first_draw else None, more, turn, second)  # fmt: skip
         else:
             size, members = _whole(deck, "--deck"), [_whole(each, "--group") for each in group]
             atoms, names = atoms_of(members, size), tuple(f"group {place + 1}" for place in range(len(group)))
@@ -265,19 +265,19 @@ def _curves(atoms: Any, event: Any, drawn: Any, turn: int, redraw: Redraw, reshu
 
 
 def _of_a_game(
-    desk: Desk, game: str, name: str, group: list[str], hand: int | None, draws: int | None, first_draw: bool | None, extra: dict[int, int],
+    workspace: Workspace, game: str, name: str, group: list[str], hand: int | None, draws: int | None, first_draw: bool | None, extra: dict[int, int],
     turn: int, second: bool,
 ) -> tuple[Any, tuple[str, ...], Any]:  # fmt: skip
     from dramok.services.decks.edits import deck_named
     from dramok.services.decks.odds import MOST_TURNS_ASKED, DeckOdds, GroupAsked, OddsAsked
 
-    now = desk.game(game)
+    now = workspace.game(game)
     found: Deck = deck_named(now, name)
     asked: OddsAsked = OddsAsked(
         tuple(GroupAsked(query=each) for each in group), hand=hand, each=draws, first_draw=first_draw, extra=extra, by=0,
         turns=min(turn, MOST_TURNS_ASKED), second=second,
     )  # fmt: skip
-    ready = DeckOdds(desk, now, found, asked)
+    ready = DeckOdds(workspace, now, found, asked)
     return ready.atoms, ready.names, ready.draws
 
 

@@ -41,10 +41,10 @@ def export(
     """Writes the cards to a table that comes back cell for cell, or to a text table."""
     from dramok.services.files.exports import export_table, found_cards, read_layout, text_table
 
-    with open_games(db, as_json) as desk:
-        found = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        found = workspace.game(game)
         if layout is None:
-            data = export_table(desk, found, out.suffix.lower().lstrip("."), query)
+            data = export_table(workspace, found, out.suffix.lower().lstrip("."), query)
             notes: list[str] = []
         else:
             held = next((each for each in found.of_kind("layout") if fold(each.name) == fold(layout)), None)
@@ -53,11 +53,11 @@ def export(
                 fail({"what": f"there is no text table {layout}", "mend": f"choose one of: {names}"}, as_json)
             table = read_layout(held.doc)
             text, notes = text_table(
-                desk, found, table if not query else table.model_copy(update={"query": query})
+                workspace, found, table if not query else table.model_copy(update={"query": query})
             )
             data = text.encode()
         write_file(out, data, force, as_json)
-        count = len(found_cards(desk, found, query))
+        count = len(found_cards(workspace, found, query))
         if as_json:
             echo({"file": str(out), "bytes": len(data), "cards": count, "notes": notes})
         else:
@@ -83,9 +83,9 @@ def backup(
     """Writes a whole game to one file: a backup, or a copy to share."""
     from dramok.services.files.archive import archive
 
-    with open_games(db, as_json) as desk:
-        found = desk.game(game)
-        data = archive(desk, found, shared, worths)
+    with open_games(db, as_json) as workspace:
+        found = workspace.game(game)
+        data = archive(workspace, found, shared, worths)
         write_file(out, data, force, as_json)
         said = {
             "file": str(out),
@@ -111,8 +111,8 @@ def restore(
     """Restores a game from an archive as a separate game; nothing is overwritten."""
     from dramok.services.files.archive import restore_game
 
-    with open_games(db, as_json, begins=True) as desk:
-        found = restore_game(desk, read_file(file, as_json), name, new_key())
+    with open_games(db, as_json, begins=True) as workspace:
+        found = restore_game(workspace, read_file(file, as_json), name, new_key())
         if as_json:
             echo({"game": found.id, "name": found.name, "cards": len(found.cards)})
         else:
@@ -132,33 +132,33 @@ def import_pictures(
 ) -> None:
     """Imports pictures and puts them on their cards."""
     from dramok.services.cards.cells import CellEdit, write_cells
-    from dramok.services.faces.pictures import bring_pictures, bring_zip, match_pictures
+    from dramok.services.faces.pictures import add_pictures, import_zip, match_pictures
 
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         if source.is_dir():
             files = [
                 (each.relative_to(source).as_posix(), each)
                 for each in sorted(source.rglob("*"))
                 if each.is_file()
             ]
-            brought = bring_pictures(
-                desk, game, ((name, path.read_bytes()) for name, path in files), new_key()
+            brought = add_pictures(
+                workspace, game, ((name, path.read_bytes()) for name, path in files), new_key()
             )
         elif source.suffix.lower() == ".zip":
-            brought = bring_zip(desk, game, read_file(source, as_json), new_key())
+            brought = import_zip(workspace, game, read_file(source, as_json), new_key())
         else:
-            brought = bring_pictures(desk, game, [(path_text(source.name), read_file(source, as_json))], new_key())
+            brought = add_pictures(workspace, game, [(path_text(source.name), read_file(source, as_json))], new_key())
         shas = {each.name: each.sha for each in brought if each.sha}
         placed = match_pictures(now, list(shas), field, column)
         taken = [each for each in placed if each.card and not each.taken and (accept_near or not each.near)]
         edits = [CellEdit(each.card or "", each.field or "", shas[each.file] or "") for each in taken]
         if edits and not dry_run:
             write_cells(
-                desk,
+                workspace,
                 game,
                 edits,
-                desk.game(game).seq,
+                workspace.game(game).seq,
                 PAGE,
                 label=f"{plural(len(edits), 'picture')} on cards",
                 key=new_key(),

@@ -23,7 +23,7 @@ from dramok.core.problem import plural
 from dramok.services import Damaged, GameSnapshot
 
 if TYPE_CHECKING:
-    from dramok.services.games.games import NewGameLook
+    from dramok.services.games.games import NewGamePreview
 
 GameArgument = Annotated[
     str, typer.Argument(help="The game's id, as `dramok games` lists it.", metavar="GAME")
@@ -37,8 +37,8 @@ def games(
     as_json: JsonOption = False,
 ) -> None:
     """Lists the games of a database."""
-    with open_games(db, as_json) as desk:
-        found = [each for each in desk.shelf() if isinstance(each, Damaged) or every or not each.away]
+    with open_games(db, as_json) as workspace:
+        found = [each for each in workspace.shelf() if isinstance(each, Damaged) or every or not each.away]
         if as_json:
             echo([_said(each) for each in found])
             return
@@ -67,7 +67,7 @@ def new(
     as_json: JsonOption = False,
 ) -> None:
     """Creates a game: from a table file, from a template, or empty with one card type."""
-    from dramok.services.games.games import begin, begin_from_sheet
+    from dramok.services.games.games import begin, create_game_from_sheet
 
     if sheet is not None and shape is not None:
         fail(
@@ -75,12 +75,12 @@ def new(
             as_json,
         )
     data = read_file(sheet, as_json) if sheet is not None else b""
-    with open_games(db, as_json, begins=True) as desk:
-        look: NewGameLook | None = None
+    with open_games(db, as_json, begins=True) as workspace:
+        look: NewGamePreview | None = None
         if sheet is not None:
-            game, look = begin_from_sheet(desk, data, path_text(sheet.name), name)
+            game, look = create_game_from_sheet(workspace, data, path_text(sheet.name), name)
         else:
-            game = begin(desk, name, shape)
+            game = begin(workspace, name, shape)
         if as_json:
             echo(_begun(game, look))
             return
@@ -99,8 +99,8 @@ def rename(game: GameArgument, name: Annotated[str, typer.Argument(help="Its new
     """Renames a game."""
     from dramok.services.games.games import rename_game
 
-    with open_games(db, as_json) as desk:
-        _tell(rename_game(desk, game, name, PAGE).after, "is its name now", as_json)
+    with open_games(db, as_json) as workspace:
+        _tell(rename_game(workspace, game, name, PAGE).after, "is its name now", as_json)
 
 
 @app.command(name="duplicate")
@@ -116,8 +116,8 @@ def duplicate_game(
     """Duplicates a game: all of it, or only its rules and face plans."""
     from dramok.services.games.games import duplicate
 
-    with open_games(db, as_json) as desk:
-        _tell(duplicate(desk, desk.game(game), name, cards=not rules_only), "is the copy", as_json)
+    with open_games(db, as_json) as workspace:
+        _tell(duplicate(workspace, workspace.game(game), name, cards=not rules_only), "is the copy", as_json)
 
 
 @app.command(name="put-away")
@@ -125,8 +125,8 @@ def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOp
     """Puts a game away: it is no longer listed, but nothing is lost."""
     from dramok.services.games.games import put_away
 
-    with open_games(db, as_json) as desk:
-        _tell(put_away(desk, game, True, PAGE).after, "is put away", as_json)
+    with open_games(db, as_json) as workspace:
+        _tell(put_away(workspace, game, True, PAGE).after, "is put away", as_json)
 
 
 @app.command(name="bring-back")
@@ -134,8 +134,8 @@ def bring_game_back(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: Json
     """Brings back a game that was put away."""
     from dramok.services.games.games import put_away
 
-    with open_games(db, as_json) as desk:
-        _tell(put_away(desk, game, False, PAGE).after, "is back", as_json)
+    with open_games(db, as_json) as workspace:
+        _tell(put_away(workspace, game, False, PAGE).after, "is back", as_json)
 
 
 def _tell(game: GameSnapshot, what: str, as_json: bool) -> None:
@@ -151,7 +151,7 @@ def _said(game: GameSnapshot | Damaged) -> dict[str, Any]:
     return {"id": game.id, "name": game.name, "cards": len(game.cards), "decks": len(game.decks), "sets": len(game.sets), "away": game.away}  # fmt: skip
 
 
-def _begun(game: GameSnapshot, look: NewGameLook | None) -> dict[str, Any]:
+def _begun(game: GameSnapshot, look: NewGamePreview | None) -> dict[str, Any]:
     schema = game.rulebook.cards
     roles = game.rulebook.roles
     return {
@@ -167,7 +167,7 @@ def _begun(game: GameSnapshot, look: NewGameLook | None) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _guesses(look: NewGameLook | None) -> list[dict[str, Any]]:
+def _guesses(look: NewGamePreview | None) -> list[dict[str, Any]]:
     if look is None:
         return []
     return [

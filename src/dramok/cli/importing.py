@@ -22,7 +22,7 @@ from dramok.cli.context import (
     read_file,
 )
 from dramok.core.cards.sheets.column_matching import Target
-from dramok.core.cards.sheets.import_context import Wishes
+from dramok.core.cards.sheets.import_context import ImportOptions
 from dramok.core.problem import fold, plural
 from dramok.formats.tables import ReadAs
 from dramok.services.files.sheet_import import (
@@ -32,7 +32,7 @@ from dramok.services.files.sheet_import import (
     Order,
     plan_import,
     said,
-    take_import,
+    write_import,
 )
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.store import new_key
@@ -83,9 +83,9 @@ def import_file(
     as_json: JsonOption = False,
 ) -> None:
     """Imports cards from a table file, or updates existing cards, as one undoable step."""
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json) as workspace:
         data = read_file(file, as_json)
-        now = desk.game(game)
+        now = workspace.game(game)
         home = next((each.id for each in now.sets if set_name and fold(each.name) == fold(set_name)), None)
         left = {each.strip() for each in leave_out.split(",") if each.strip()}
         if update not in (None, "code", "name") or left - {"added", "changed"}:
@@ -94,14 +94,14 @@ def import_file(
             )
         order = Order(
             set_name, home, cast(Match, update or "new"), ReadAs(encoding, {"tab": "\t"}.get(delimiter or "", delimiter), sheet),
-            Wishes(accept_near=accept_near, header=header), leave_out=frozenset(left if take_out else {*left, "gone"}),
+            ImportOptions(accept_near=accept_near, header=header), leave_out=frozenset(left if take_out else {*left, "gone"}),
             default_type=card_type,
         )  # fmt: skip
         order = _completed(now, data, path_text(file.name), order, create, columns or [], as_json)
         if dry_run:
             plan = plan_import(now, data, path_text(file.name), order)
         else:
-            _, plan = take_import(desk, game, data, path_text(file.name), PAGE, order, new_key())
+            _, plan = write_import(workspace, game, data, path_text(file.name), PAGE, order, new_key())
         if as_json:
             echo(_import_json(plan, dry_run))
         else:

@@ -45,12 +45,12 @@ def measure(
 ) -> None:
     """Measures the effect of each card on the win rate in games with random legal decks: percentage points per copy, with 95 % intervals."""
     from dramok.services.balance.batch_orders import Playing
-    from dramok.services.balance.compile_progress import saying_how_far
+    from dramok.services.balance.compile_progress import report_compile_progress
     from dramok.services.balance.measurement import Measurement
     from dramok.services.balance.measurement import measure as run
 
-    with open_games(db, as_json) as desk, saying_how_far(note):
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace, report_compile_progress(note):
+        now = workspace.game(game)
         found = Measurement("none")
         begun = time.monotonic()
         for found in run(now, Playing(games, seed, player, threads, cluster)):
@@ -107,10 +107,10 @@ def sweep(
     """Plays games over a range of values of a number of a card, or of a worth: the win rate at each value on the same shuffles, and the fair value."""
     from dramok.services.balance import sweeps
     from dramok.services.balance.batch_orders import Playing
-    from dramok.services.balance.compile_progress import saying_how_far
+    from dramok.services.balance.compile_progress import report_compile_progress
 
-    with open_games(db, as_json) as desk, saying_how_far(note):
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace, report_compile_progress(note):
+        now = workspace.game(game)
         names = {fold(each.name): each.id for each in now.rulebook.cards.fields}
         playing = Playing(games, seed, player, 0, cluster)
         if bool(worth) == bool(card and field):
@@ -181,12 +181,12 @@ def duels(
 ) -> None:
     """Plays decks against each other: win rates, the value of going first, the length of games, cards left in hand."""
     from dramok.services.balance.batch_orders import Playing
-    from dramok.services.balance.compile_progress import saying_how_far
+    from dramok.services.balance.compile_progress import report_compile_progress
     from dramok.services.balance.duels import DuelsAsked
     from dramok.services.balance.duels import duels as run
 
-    with open_games(db, as_json) as desk, saying_how_far(note):
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace, report_compile_progress(note):
+        now = workspace.game(game)
         names = {fold(deck.name): deck.id for deck in now.decks.values()}
         asked = tuple(names.get(fold(deck), deck) for deck in decks or ())
         told = run(now, DuelsAsked(asked, Playing(games, seed, player, 0, cluster)), _played())
@@ -230,14 +230,14 @@ def health(
     from dramok.services.balance.health import health as look
     from dramok.services.workspace.small_entities import called, thing_of
 
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         home = next((each.id for each in now.sets if set_ is not None and fold(set_) in (fold(each.id), fold(each.code), fold(each.name))), set_)
         seq = None
         if since is not None:
             mark = called(now, "mark", since)
             seq = int(since) if since.isdigit() and mark is None else int((mark or thing_of(now, "mark", since)).doc["seq"])
-        found = look(now, home, desk, seq)
+        found = look(now, home, workspace, seq)
         titles = {card.id: now.title(card) for card in now.cards.values()}
     if as_json:
         echo({**asdict(found), "verdicts": dict(found.verdicts)})
@@ -268,13 +268,13 @@ def workers(
     port: Annotated[int, typer.Option(help="The scheduler's port.", min=0, max=65535)] = 8786,
 ) -> None:
     """Plays games for other machines: starts a scheduler with workers, or adds this machine's workers to one. Stop it with Ctrl-C."""
-    from dramok.services.balance.cluster import lend, missing
+    from dramok.services.balance.cluster import missing, run_workers
 
     if missing():
         typer.echo("the cluster's package is not installed: pip install dramok[cluster]", err=True)
         raise typer.Exit(1)
     try:
-        lend(number, join, listen, port, typer.echo)
+        run_workers(number, join, listen, port, typer.echo)
     except OSError as error:
         place = join or f"{listen}:{port}"
         what = f"no scheduler answers at {place}" if join else f"{place} can't be listened at: {error.strerror or error}"

@@ -176,8 +176,8 @@ def rules_to_read(
 def _write_pages(
     what: str, of: Callable[[GameSnapshot, str], bytes], file: Path, game: str, force: bool, db: Path, as_json: bool
 ) -> None:
-    with open_games(db, as_json) as desk:
-        data = of(desk.game(game), file.suffix.lower().lstrip("."))
+    with open_games(db, as_json) as workspace:
+        data = of(workspace.game(game), file.suffix.lower().lstrip("."))
         write_file(file, data, force, as_json)
     if as_json:
         echo({"file": str(file), "bytes": len(data)})
@@ -198,28 +198,28 @@ def _make(
     kind: str, file: Path, game_id: str, said: Mapping[str, Any], force: bool, db: Path, as_json: bool
 ) -> None:
     """Carry out an order atomically; a print run is recorded once its file is complete."""
-    from dramok.services.output import jobs, printing, say_done
-    from dramok.services.output.atomic_files import whole_file
-    from dramok.services.output.job_steps import unwatched
+    from dramok.services.output import jobs, printing
+    from dramok.services.output.atomic_files import atomic_file
+    from dramok.services.output.job_steps import summary_line, unwatched
     from dramok.services.output.print_runs import record_run, run_doc
 
     if file.exists() and not force:
         fail({"what": f"{file} is there already", "mend": "choose another name, or add --force"}, as_json)
-    with open_games(db, as_json) as desk:
-        game = desk.game(game_id)
+    with open_games(db, as_json) as workspace:
+        game = workspace.game(game_id)
         said = _by_name(game, said, as_json)
         order = jobs.read_order(kind, said)
-        plan = jobs.plan_of(desk, game, order)
-        with whole_file(file) as out:
-            made = jobs.write(desk, plan, out, unwatched)
+        plan = jobs.plan_of(workspace, game, order)
+        with atomic_file(file) as out:
+            made = jobs.write(workspace, plan, out, unwatched)
         facts: dict[str, Any] = {"file": str(file), **made.facts, "bytes": file.stat().st_size}
         run = ""
         if isinstance(plan, printing.PrintPlan) and order.record and (doc := run_doc(plan)) is not None:
-            facts["run"], run = record_run(desk, game_id, doc, key=new_key())
+            facts["run"], run = record_run(workspace, game_id, doc, key=new_key())
     if as_json:
         echo({**facts, "warnings": made.warnings})
         return
-    typer.echo(f"{say_done(kind, made)} written to {file}.")
+    typer.echo(f"{summary_line(kind, made)} written to {file}.")
     if run:
         typer.echo(f"  Recorded as print run “{run}”.")
     for each in (*made.warnings, *made.guide):

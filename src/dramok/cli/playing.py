@@ -29,7 +29,7 @@ from dramok.cli.context import (
 
 if TYPE_CHECKING:
     from dramok.core.engine import Match, Program
-    from dramok.services import Desk
+    from dramok.services import Workspace
 
 FORM = "dramok match 1"
 DecksOption = Annotated[list[str] | None, typer.Option("--deck", help="A deck by name or id: one for all seats, or one for each.")]
@@ -48,8 +48,8 @@ def play(
     as_json: JsonOption = False,
 ) -> None:
     """Plays a match in the terminal against an automatic player."""
-    with open_games(db, as_json) as desk:
-        program, lists, names = _set_up(desk, game, decks or [])
+    with open_games(db, as_json) as workspace:
+        program, lists, names = _set_up(workspace, game, decks or [])
     from dramok.core.engine import PLAYERS, start
     from dramok.core.engine.view import view
 
@@ -103,18 +103,18 @@ def simulate(
     as_json: JsonOption = False,
 ) -> None:
     """Plays many games between automatic players: win rates, length of games, games that never end."""
-    from dramok.services.balance.compile_progress import saying_how_far
+    from dramok.services.balance.compile_progress import report_compile_progress
     from dramok.services.decks.edits import deck_named
     from dramok.services.play.simulation import SimulationAsked
     from dramok.services.play.simulation import simulate as run
 
-    with open_games(db, as_json) as desk:
-        now = desk.game(game)
+    with open_games(db, as_json) as workspace:
+        now = workspace.game(game)
         named = tuple(deck_named(now, each).id for each in decks or ())
         if not named and not random_decks:
             fail({"what": "which decks?", "mend": "name them with --deck, or say --random-decks"}, as_json)
         asked = SimulationAsked(games, seed, named, tuple(players or ["plain"]), threads)
-        with saying_how_far(note):
+        with report_compile_progress(note):
             found = run(now, asked, note)
         titles = {card.id: now.title(card) for card in now.cards.values()}
     if as_json:
@@ -167,7 +167,7 @@ def replay(
         raise typer.Exit(1)
 
 
-def _set_up(desk: Desk, game: str, named: list[str]) -> tuple[Program, list[dict[str, int]], list[str]]:
+def _set_up(workspace: Workspace, game: str, named: list[str]) -> tuple[Program, list[dict[str, int]], list[str]]:
     """The program, the decks and their names. Default decks are the first of the game."""
     from dramok.core.engine import compile_program, needed
     from dramok.core.problem import Problem, plural
@@ -175,7 +175,7 @@ def _set_up(desk: Desk, game: str, named: list[str]) -> tuple[Program, list[dict
     from dramok.services.decks.edits import deck_named
     from dramok.services.play.simulation import playable
 
-    now = desk.game(game)
+    now = workspace.game(game)
     playable(now)
     seats = now.rulebook.played.seats
     found = [deck_named(now, each) for each in named] or list(now.decks.values())[:seats]

@@ -20,7 +20,7 @@ from dramok.cli.context import (
     fail,
     open_games,
 )
-from dramok.services import Desk
+from dramok.services import Workspace
 
 
 @app.command()
@@ -35,17 +35,17 @@ def demo(
     as_json: JsonOption = False,
 ) -> None:
     """Starts the app with the demo games, such as Ribbon Season."""
-    with open_games(db, as_json, begins=True) as desk:
+    with open_games(db, as_json, begins=True) as workspace:
         from dramok.services.games.demo_world import fill
 
-        added = fill(desk)
+        added = fill(workspace)
         if only_fill:
             if as_json:
                 typer.echo(json.dumps({"added": added}))
             else:
                 typer.echo(f"Added: {', '.join(added)}." if added else "The demo games are there already.")
             return
-        _serve(desk, host, _free_port(host, port), as_json, cluster)
+        _serve(workspace, host, _free_port(host, port), as_json, cluster)
 
 
 @app.command()
@@ -57,13 +57,13 @@ def serve(
     as_json: JsonOption = False,
 ) -> None:
     """Starts the app with a database of your own; the file is created if it does not exist."""
-    with open_games(db, as_json, begins=True) as desk:
+    with open_games(db, as_json, begins=True) as workspace:
         if _free_port(host, port, tries=1) != port:
             fail(
                 {"what": f"port {port} is taken", "mend": f"choose another, such as --port {port + 1}"},
                 as_json,
             )
-        _serve(desk, host, port, as_json, cluster)
+        _serve(workspace, host, port, as_json, cluster)
 
 
 def _free_port(host: str, port: int, tries: int = 20) -> int:
@@ -78,7 +78,7 @@ def _free_port(host: str, port: int, tries: int = 20) -> int:
     return -1
 
 
-def _serve(desk: Desk, host: str, port: int, as_json: bool, cluster: str) -> None:
+def _serve(workspace: Workspace, host: str, port: int, as_json: bool, cluster: str) -> None:
     import uvicorn
 
     from dramok.server import create_app
@@ -99,7 +99,7 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool, cluster: str) -> Non
     # server for half a second each time.
     gc.set_threshold(50_000, 20, 100)
     uvicorn.run(
-        create_app(desk, frozenset(names), key, cluster),
+        create_app(workspace, frozenset(names), key, cluster),
         host=host,
         port=port,
         log_level="warning",

@@ -21,7 +21,7 @@ _CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
 _SUSPECT = re.compile(r"\\u0000|\\u[dD][89a-fA-F]|[\x00\ud800-\udfff]")
 
 
-class Unsound(ValueError):
+class InvalidInput(ValueError):
     """An invalid document: `where` is the place in it, such as `fields.0.name`; `what` is wrong; `mend` is the fix."""
 
     def __init__(self, where: str, what: str, mend: str) -> None:
@@ -47,7 +47,7 @@ def check_text(text: str, where: str = "") -> str:
     """Raises Unsound."""
     fault = text_fault(text)
     if fault is not None:
-        raise Unsound(where, fault, "remove that character")
+        raise InvalidInput(where, fault, "remove that character")
     return text
 
 
@@ -72,7 +72,7 @@ def check_document(document: Any, where: str = "", most_depth: int = MOST_DEPTH)
             place = ".".join(str(part)[:40] for part in path[:8]).replace("\x00", "")
             place = _SURROGATE.sub("", place)
             mend = "nest it less" if "nested" in fault else "correct that place"
-            raise Unsound(".".join(part for part in (where, place) if part), fault, mend)
+            raise InvalidInput(".".join(part for part in (where, place) if part), fault, mend)
 
 
 def number_fault(number: Any) -> str | None:
@@ -91,7 +91,7 @@ def read_json(data: bytes | str, where: str = "", most_depth: int = MOST_DEPTH) 
     try:
         document = from_json(data, allow_inf_nan=False)
     except ValueError as error:
-        raise Unsound(where, f"this is not JSON: {str(error)[:120]}", "correct that place") from error
+        raise InvalidInput(where, f"this is not JSON: {str(error)[:120]}", "correct that place") from error
     check_document(document, where, most_depth)
     return document
 

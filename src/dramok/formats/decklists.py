@@ -22,7 +22,7 @@ from dramok.core.decks.list_text import (
 )
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
-from dramok.core.text_checks import Unsound, read_json
+from dramok.core.text_checks import InvalidInput, read_json
 from dramok.formats.tables import escaped, unescaped
 
 MOST_BYTES = 2 * 1024 * 1024
@@ -148,7 +148,7 @@ def _write_json(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, forma
 def _read_json(text: str, names: CardNames, format_: Format) -> ReadDeck:
     try:
         document = read_json(text)
-    except Unsound as error:
+    except InvalidInput as error:
         raise BadDecklist(str(error)[:160], "bring a decklist that Dramok wrote, or paste the list") from error
     held = document if isinstance(document, dict) else {"cards": document}
     entries = []

@@ -26,7 +26,7 @@ from dramok.core.effects import Script
 from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
-from dramok.core.text_checks import Unsound, read_json
+from dramok.core.text_checks import InvalidInput, read_json
 from dramok.formats.json_lines import laid_out_json
 from dramok.formats.small_entity_docs import DOCS, MOST_NUMBER, ThingModel
 from dramok.formats.zip_archives import UnsafeArchive, entry, open_archive
@@ -366,7 +366,7 @@ class GameReader:
         try:
             read_json(data)
             return _adapter(kind).validate_json(data)
-        except Unsound as error:
+        except InvalidInput as error:
             raise NoGameFile(name, f"{name}: {error}"[:300], error.mend) from error
         except ValidationError as error:
             first = error.errors()[0]

@@ -19,27 +19,27 @@ from pydantic.warnings import UnsupportedFieldAttributeWarning
 from dramok import __version__
 from dramok.formats.font_files import ASSETS
 from dramok.server.errors import REFUSED, RESPONSES, add_handlers, answer, problems_as_problems
-from dramok.server.lazy_routes import Rooms, by_name
+from dramok.server.lazy_routes import LazyRoutes, by_name
 from dramok.server.schemas.base import ProblemOut
-from dramok.server.security import LOOPBACK, Safety
-from dramok.services import Desk
-from dramok.services.files.tracked_tables import Clock
+from dramok.server.security import LOOPBACK, Security
+from dramok.services import Workspace
+from dramok.services.files.tracked_tables import TrackingScheduler
 
 if TYPE_CHECKING:
-    from dramok.services.output.job_pool import Works
+    from dramok.services.output.job_pool import JobPool
 
 # FastAPI suppresses this warning while it builds responses, but not in a second thread.
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
-FIRST = Rooms("games", "cards", "decks")
-LATE = Rooms(
+FIRST = LazyRoutes("games", "cards", "decks")
+LATE = LazyRoutes(
     "rules", "table", "imports", "history", "exports", "pictures", "fonts", "sources", "faces", "output", "shelf", "parts", "measure", "balance",
 )  # fmt: skip
 """Modules of `routes` that no first screen needs: loaded once the server answers."""
 
 
-def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None, cluster: str = "") -> FastAPI:
+def create_app(workspace: Workspace, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None, cluster: str = "") -> FastAPI:
     """Create the server for a workspace.
 
     `hosts` are the host names that it accepts; with `key`, every request needs it; games are played on a
@@ -51,7 +51,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
         timer.start()
         resuming = threading.Timer(1.5, app.state.works.resume)
         resuming.start()
-        clock = Clock(desk)
+        clock = TrackingScheduler(workspace)
         clock.start()
         yield
         timer.cancel()
@@ -64,14 +64,14 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
         title="Dramok", version=__version__, description=REFUSED, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", responses=RESPONSES,
         generate_unique_id_function=by_name, lifespan=life,
     )  # fmt: skip
-    app.state.desk = desk
+    app.state.workspace = workspace
     app.state.cluster = cluster
     app.state.live_pages = Counter()
-    app.state.works = _LateWorks(desk)
+    app.state.works = _LateWorks(workspace)
     add_handlers(app)
     app.router.routes += [FIRST, LATE]
     _serve_page(app)
-    app.add_middleware(Safety, hosts=hosts, key=key)
+    app.add_middleware(Security, hosts=hosts, key=key)
     return app
 
 
@@ -80,7 +80,7 @@ class _App(FastAPI):
 
     def openapi(self) -> dict[str, Any]:
         if self.openapi_schema is None:
-            routes = [each for each in self.routes if not isinstance(each, Rooms)] + FIRST.open() + LATE.open()
+            routes = [each for each in self.routes if not isinstance(each, LazyRoutes)] + FIRST.open() + LATE.open()
             self.openapi_schema = get_openapi(
                 title=self.title,
                 version=self.version,
@@ -95,17 +95,17 @@ class _App(FastAPI):
 class _LateWorks:
     """The job pool, loaded when the first job exists."""
 
-    def __init__(self, desk: Desk) -> None:
-        self._desk = desk
+    def __init__(self, workspace: Workspace) -> None:
+        self._desk = workspace
         self._lock = threading.Lock()
-        self._works: Works | None = None
+        self._works: JobPool | None = None
 
-    def opened(self) -> Works:
+    def opened(self) -> JobPool:
         with self._lock:
             if self._works is None:
-                from dramok.services.output.job_pool import Works
+                from dramok.services.output.job_pool import JobPool
 
-                self._works = Works(self._desk)
+                self._works = JobPool(self._desk)
                 self._works.resume()
             return self._works
 

@@ -9,7 +9,7 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from dramok.core.text_checks import MOST_DEPTH, Unsound
+from dramok.core.text_checks import MOST_DEPTH, InvalidInput
 from dramok.server.schemas.base import ProblemOut
 from dramok.services import Conflict, Damaged, FileDamaged, KeyReused, Missing, NotWritten, Refused
 
@@ -97,7 +97,7 @@ def add_handlers(app: FastAPI) -> None:
         )
 
     @app.exception_handler(NotWritten)
-    async def not_written(_: Request, error: NotWritten) -> JSONResponse:
+    async def write_failed(_: Request, error: NotWritten) -> JSONResponse:
         return answer(
             ProblemOut(
                 title="not written",
@@ -120,8 +120,8 @@ def add_handlers(app: FastAPI) -> None:
             )
         )
 
-    @app.exception_handler(Unsound)
-    async def unsound(_: Request, error: Unsound) -> JSONResponse:
+    @app.exception_handler(InvalidInput)
+    async def unsound(_: Request, error: InvalidInput) -> JSONResponse:
         return answer(
             ProblemOut(
                 title="malformed", status=422, detail=str(error)[:500], where=error.where, mend=error.mend

@@ -21,7 +21,7 @@ def by_name(route: APIRoute) -> str:
     return route.name
 
 
-class Rooms(BaseRoute):
+class LazyRoutes(BaseRoute):
     """A placeholder in an application's routes for the routes of several modules of `server.routes`.
 
     Building routes is slow and does not depend on the application. So they are built once, by whichever comes

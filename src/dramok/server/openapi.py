@@ -8,17 +8,17 @@ import tempfile
 from pathlib import Path
 
 from dramok.server.app import create_app
-from dramok.services import open_desk
+from dramok.services import open_workspace
 
 
 def document() -> str:
     """The OpenAPI document as JSON text, keys sorted."""
     with tempfile.TemporaryDirectory() as folder:
-        desk = open_desk(Path(folder) / "empty.db")
+        workspace = open_workspace(Path(folder) / "empty.db")
         try:
-            return json.dumps(create_app(desk).openapi(), indent=1, sort_keys=True) + "\n"
+            return json.dumps(create_app(workspace).openapi(), indent=1, sort_keys=True) + "\n"
         finally:
-            desk.close()
+            workspace.close()
 
 
 if __name__ == "__main__":

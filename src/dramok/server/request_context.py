@@ -15,15 +15,15 @@ from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import UploadFile
 from starlette.exceptions import HTTPException
 
-from dramok.core.text_checks import Ident, Unsound, check_text, read_json
-from dramok.services import Desk, GameSnapshot
+from dramok.core.text_checks import Ident, InvalidInput, check_text, read_json
+from dramok.services import GameSnapshot, Workspace
 from dramok.services import Key as EditKey
 
 NO_PAGE = "unnamed"
 PIECE = 1 << 20
 
 
-class SoundRoute(APIRoute):
+class ValidatingRoute(APIRoute):
     """A route that validates all text and JSON of a request first (see `core.text_checks`)."""
 
     def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
@@ -45,7 +45,7 @@ async def _look_at(request: Request) -> None:
         try:
             form = await request.form(max_files=1_000, max_fields=1_000)
         except (HTTPException, UnicodeDecodeError, LookupError, ValueError) as error:
-            raise Unsound("form", "the form can't be read", "send it as multipart/form-data") from error
+            raise InvalidInput("form", "the form can't be read", "send it as multipart/form-data") from error
         for name, part in form.multi_items():
             check_text(part if isinstance(part, str) else part.filename or "", name)
     elif request.method in ("POST", "PUT", "DELETE", "PATCH"):
@@ -56,14 +56,14 @@ async def _look_at(request: Request) -> None:
             )  # noqa: SLF001
 
 
-async def _desk(request: Request) -> Desk:
-    desk: Desk = request.app.state.desk
-    return desk
+async def _desk(request: Request) -> Workspace:
+    workspace: Workspace = request.app.state.workspace
+    return workspace
 
 
 def _game(request: Request, game_id: Annotated[Ident, Path()]) -> GameSnapshot:
-    desk: Desk = request.app.state.desk
-    return desk.game(game_id)
+    workspace: Workspace = request.app.state.workspace
+    return workspace.game(game_id)
 
 
 async def _page(
@@ -122,7 +122,7 @@ async def _live(request: Request) -> Counter[str]:
     return pages
 
 
-TheDesk = Annotated[Desk, Depends(_desk)]
+TheDesk = Annotated[Workspace, Depends(_desk)]
 TheGame = Annotated[GameSnapshot, Depends(_game)]
 Page = Annotated[str, Depends(_page)]
 Key = Annotated[EditKey | None, Depends(_key)]

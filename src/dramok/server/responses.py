@@ -25,7 +25,7 @@ from dramok.core.effects.vocabulary import (
     as_typed,
     value_of,
 )
-from dramok.core.faces.plan.adjustments import looks_of
+from dramok.core.faces.plan.adjustments import adjustments_of
 from dramok.core.faces.proof.proof import FaceFault
 from dramok.formats.font_files import load_typefaces
 from dramok.formats.svg import face_box
@@ -55,7 +55,7 @@ from dramok.server.schemas.queries import (
 )
 from dramok.server.schemas.rules import RulesOut
 from dramok.services import Commit, GameSnapshot
-from dramok.services.cards.card_detail import CardSheet, sheet_of
+from dramok.services.cards.card_detail import CardDetail, detail_of
 from dramok.services.cards.cells import CellsWritten, pattern_of
 from dramok.services.cards.ripples import Ripple, ripple_of
 from dramok.services.cards.search import Found
@@ -212,14 +212,14 @@ def card_out(game: GameSnapshot, card: Card) -> CardOut:
     )
 
 
-def sheet_out(sheet: CardSheet) -> SheetOut:
+def sheet_out(sheet: CardDetail) -> SheetOut:
     return SheetOut(
         card=sheet.card.id, box=face_box(sheet.face),
         label=sheet.label,
         face=list(sheet.parts), digest=sheet.digest, printed=list(sheet.printed.lines), overridden=sheet.printed.overridden,
         written=sheet.printed.behaviour_written, ledger=ledger_out(sheet.ledger), problems=list(sheet.problems), fits=sheet.fits,
         cut=sheet.face.size.css(), faults=[fault_out(each) for each in sheet.faults],
-        looks={place: LookOut(**look._asdict()) for place, look in looks_of(sheet.card).items()},
+        looks={place: LookOut(**look._asdict()) for place, look in adjustments_of(sheet.card).items()},
     )  # fmt: skip
 
 
@@ -262,7 +262,7 @@ def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
     ripple = ripple_of(commit)
     there = [after.cards[ident] for ident in cards if ident in after.cards]
     return EditOut(
-        game=after.id, seq=commit.op.seq, ripple=ripple_out(ripple), cards=[card_out(after, each) for each in there], sheet=sheet_out(sheet_of(after, there[0])) if len(cards) == len(there) == 1 else None,
+        game=after.id, seq=commit.op.seq, ripple=ripple_out(ripple), cards=[card_out(after, each) for each in there], sheet=sheet_out(detail_of(after, there[0])) if len(cards) == len(there) == 1 else None,
         gone=[ident for ident in cards if ident not in after.cards],
         decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=sets_out(after),
         views=views_out(after), rules=any(change.entity == "game" for change in commit.changes), made=list(made),

@@ -57,7 +57,7 @@ class TooLarge(Exception):
     """A body without a declared length exceeded its limit."""
 
 
-class Safety:
+class Security:
     """`hosts` are the accepted host names; with `key`, every request must present it."""
 
     def __init__(self, app: ASGIApp, hosts: frozenset[str], key: str | None = None) -> None:

@@ -13,6 +13,6 @@ AT_ONCE = 1
 _workers = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="uploads")
 
 
-async def in_turn(work: Callable[[], Found]) -> Found:
+async def run_queued(work: Callable[[], Found]) -> Found:
     """Run `work` after the uploads before it; returns or raises what it does."""
     return await asyncio.get_running_loop().run_in_executor(_workers, work)

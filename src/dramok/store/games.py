@@ -13,10 +13,10 @@ from dramok.store.purge import remove_whole
 from dramok.store.records import GameRecord
 from dramok.store.restore import IdsTaken
 from dramok.store.tables import GameRow, OpRow
-from dramok.store.unjournalled import Beside
+from dramok.store.unjournalled import UnjournalledData
 
 
-class Games(Beside):
+class Games(UnjournalledData):
     """The part of the store that handles games but not their content."""
 
     def games(self, ident: str | None = None) -> list[GameRecord]:

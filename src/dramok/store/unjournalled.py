@@ -31,7 +31,7 @@ class NotWritten(ValueError):
     """The file could not be written: another process holds it, or the disk is full. Nothing was written."""
 
 
-class Beside:
+class UnjournalledData:
     """A writable database, with the data that no edit creates."""
 
     def __init__(self, engine: Engine) -> None:

@@ -12,8 +12,8 @@ from dramok.core.balance.measured.lift import Measured, measured
 from dramok.core.decks.sampling import mix_numbers
 from dramok.core.engine.loop_detection import Cut, cuts
 from dramok.core.engine.match_batch import TALLY, play_games
-from dramok.workers.batches import Order, Played, Stretch, counted, kind_of, made_pairs, pairs_of
-from dramok.workers.executors import Maker
+from dramok.workers.batches import BatchResult, Order, Stretch, counted, kind_of, made_pairs, pairs_of
+from dramok.workers.executors import Executor
 
 FIRST = 400
 LARGEST = 2_000
@@ -30,7 +30,7 @@ MANY = 600
 class Kind(Protocol):
     """A kind of aggregation: `lines` yields a result after each batch until a number of games; the last has `done`."""
 
-    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]: ...
+    def lines(self, maker: Executor, games: int) -> Iterator[dict[str, Any]]: ...
 
 
 def stretches(there: int, wanted: int, told: int) -> Iterator[Stretch]:
@@ -69,7 +69,7 @@ class Measure:
         self.digest = Digest()
         self.mixed = _mixer(order)
 
-    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+    def lines(self, maker: Executor, games: int) -> Iterator[dict[str, Any]]:
         there = len(self.won)
         if there >= games:
             yield self.known(True)
@@ -91,7 +91,7 @@ class Measure:
             else:
                 yield {"games": there, "done": False}
 
-    def take(self, played: Played) -> None:
+    def take(self, played: BatchResult) -> None:
         rows = played.firsts[:, :, : self.near].reshape(2 * played.stretch.number, -1)
         self.counts = np.concatenate([self.counts, played.counts])
         self.firsts = np.concatenate([self.firsts, counted(rows, self.cards).reshape(-1, 2, self.cards)])
@@ -149,7 +149,7 @@ class Sweep:
     def __init__(self, order: Order) -> None:
         self.order = order
 
-    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+    def lines(self, maker: Executor, games: int) -> Iterator[dict[str, Any]]:
         """For each batch of each program: the games won by the side that holds the card."""
         parts = [Stretch(first, min(LARGEST, games - first), program) for program in range(len(self.order["programs"])) for first in range(0, games, LARGEST)]
         for number, played in enumerate(maker.played(self.order, parts), 1):
@@ -177,13 +177,13 @@ class Duels:
         self.tally = np.zeros((order["cards"], len(TALLY)), np.int64)
         self.digest = Digest()
 
-    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+    def lines(self, maker: Executor, games: int) -> Iterator[dict[str, Any]]:
         parts = list(stretches(0, games, 0))
         for number, played in enumerate(maker.played(self.order, parts), 1):
             self.take(played)
             yield self.known(number == len(parts))
 
-    def take(self, played: Played) -> None:
+    def take(self, played: BatchResult) -> None:
         pairs = np.array(pairs_of(self.decks, played.stretch.first, played.stretch.number))
         winner = played.results[:, 0]
         first, second = pairs[:, 0], pairs[:, 1]
@@ -219,7 +219,7 @@ class Quick:
     def __init__(self, order: Order) -> None:
         self.order = order
 
-    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+    def lines(self, maker: Executor, games: int) -> Iterator[dict[str, Any]]:
         order, pairs = self.order, self.order["pairs"][:games]
         for first in range(0, len(pairs), self.HANDFUL):
             batch = play_games(order["numbers"], order["defs"], order["decks"], pairs[first : first + self.HANDFUL], order["seed"], order["players"], first, order["threads"])

@@ -19,12 +19,12 @@ from typing import Any
 
 from dramok.workers.child_processes import end_with_parent, python
 from dramok.workers.compile_cache import can_compile, compiling, is_warm
-from dramok.workers.executors import Cluster, Here, Maker
+from dramok.workers.executors import ClusterExecutor, Executor, LocalExecutor
 from dramok.workers.kernel_process import KernelFailed, batch_of, environment, smallest
-from dramok.workers.worker_pool import NEST, STALE
+from dramok.workers.worker_pool import STALE, WORKER_POOL
 
 
-class NobodyPlays(Exception):
+class CannotPlay(Exception):
     """The order can't be played; the message has the reason."""
 
 
@@ -137,14 +137,14 @@ class _Started:
 
 
 def _forked() -> _Forked | None:
-    connection = NEST.player(environment()) if is_warm() else None
+    connection = WORKER_POOL.player(environment()) if is_warm() else None
     return None if connection is None else _Forked(connection)
 
 
 def make_ready() -> None:
     """Start the worker pool if the kernel is already compiled."""
     if is_warm():
-        NEST.make_ready(environment())
+        WORKER_POOL.make_ready(environment())
 
 
 def compiled_at_hand(anew: bool = False) -> None:
@@ -177,9 +177,9 @@ def play_for(lines: Iterator[str], tell: Callable[[str], object]) -> None:
     from dramok.workers.aggregate import KINDS
 
     try:
-        maker: Maker = Cluster(order["cluster"]) if order.get("cluster") else Here(order["threads"])
+        maker: Executor = ClusterExecutor(order["cluster"]) if order.get("cluster") else LocalExecutor(order["threads"])
     except (OSError, ValueError, ImportError) as error:
-        raise NobodyPlays(f"no scheduler answers at {order['cluster'][:80]} ({type(error).__name__})") from error
+        raise CannotPlay(f"no scheduler answers at {order['cluster'][:80]} ({type(error).__name__})") from error
     kind = KINDS[order["what"]](order)
     begun = time.perf_counter()
     for line in lines:
@@ -195,7 +195,7 @@ def main() -> None:
         compiled_at_hand(sys.argv[1:] == [_ANEW])
     try:
         play_for(iter(sys.stdin), lambda line: print(line, flush=True))
-    except NobodyPlays as error:
+    except CannotPlay as error:
         sys.exit(str(error))
 
 

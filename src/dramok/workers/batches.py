@@ -28,7 +28,7 @@ class Stretch(NamedTuple):
     told: int = 0
 
 
-class Played(NamedTuple):
+class BatchResult(NamedTuple):
     """Results by game: `won` 1 if the first seat won, 0 for the second, 0.5 for a draw; `results`, see
     `match_batch.RESULT`. `counts`: games x 2 x cards.
 
@@ -97,7 +97,7 @@ def counted(places: Any, cards: int) -> Any:
     return np.bincount(at, minlength=rows * cards).reshape(rows, cards).astype(np.int8)
 
 
-def play(order: Order, stretch: Stretch, threads: int = 1) -> Played:
+def play(order: Order, stretch: Stretch, threads: int = 1) -> BatchResult:
     """Deal and play. If one side holds a card (one of `holding`), it goes first in every other game."""
     cards, program = order["cards"], order["programs"][stretch.program]
     decks = decks_of(order, stretch)
@@ -117,7 +117,7 @@ def play(order: Order, stretch: Stretch, threads: int = 1) -> Played:
     tally = np.asarray(batch.tally).reshape(-1, len(TALLY))[definitions]
     # Duels reuse the same decks: their cards are not counted.
     counts = np.zeros((stretch.number, 2, 0), np.int8) if order.get("duelling") else counted(decks, cards).reshape(stretch.number, 2, cards)
-    return Played(stretch, won, results, counts, firsts.astype(np.int16), tally)
+    return BatchResult(stretch, won, results, counts, firsts.astype(np.int16), tally)
 
 
 def _definitions(order: Order, program: Mapping[str, Any], stretch: Stretch, decks: Any) -> list[list[int]]:

@@ -18,7 +18,7 @@ def missing() -> bool:
     return find_spec("distributed") is None
 
 
-def lend(number: int, join: str, listen: str, port: int, say: Callable[[str], None]) -> None:
+def run_workers(number: int, join: str, listen: str, port: int, say: Callable[[str], None]) -> None:
     """Run workers until interrupted.
 
     `number` 0: one for each core. `join`: the address of a scheduler; otherwise one is started here.

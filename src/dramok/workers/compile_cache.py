@@ -135,7 +135,7 @@ def compile_share() -> float | None:
     return None
 
 
-def forget_old() -> None:
+def remove_old() -> None:
     """Remove compiled kernels of other versions that are older than a month."""
     for folder in cache_folder().parent.glob("kernel-*"):
         if folder != cache_folder() and folder.stat().st_mtime < time.time() - KEPT_DAYS * 86_400:

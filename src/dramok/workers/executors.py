@@ -13,22 +13,22 @@ from dramok.workers.compile_cache import can_compile, compiling
 from dramok.workers.kernel_process import environment, smallest
 
 if TYPE_CHECKING:
-    from dramok.workers.batches import Order, Played, Stretch
+    from dramok.workers.batches import BatchResult, Order, Stretch
 
 
-class Maker(Protocol):
+class Executor(Protocol):
     """Runs batches; `played` yields the result of each in the order of the requests."""
 
-    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]: ...
+    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[BatchResult]: ...
 
 
-class Here:
+class LocalExecutor:
     """Local execution: each batch by several threads."""
 
     def __init__(self, threads: int) -> None:
         self.threads = threads
 
-    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]:
+    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[BatchResult]:
         from dramok.workers.batches import play
 
         for stretch in stretches:
@@ -44,7 +44,7 @@ AHEAD = 2
 """Batches queued for each worker: one that runs and one that waits."""
 
 
-class Cluster:
+class ClusterExecutor:
     """The workers of a Dask scheduler at an address (see `dramok workers`).
 
     A batch of a lost worker is run again by another.
@@ -59,7 +59,7 @@ class Cluster:
             socket.create_connection((there.hostname, there.port or 8786), CONNECTED).close()
         self.client: Any = Client(address, timeout=f"{CONNECTED}s", set_as_default=False)  # type: ignore[no-untyped-call]
 
-    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]:
+    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[BatchResult]:
         # Send the order with each batch, as text: data held by workers is lost with them, and nested data is scanned each time.
         told = json.dumps(dict(order))
         waiting: list[tuple[Stretch, Any]] = []
@@ -79,7 +79,7 @@ class Cluster:
     def _asked(self, order: str, stretch: Stretch) -> Any:
         return self.client.submit(_play_there, order, tuple(stretch), pure=False)
 
-    def _result(self, order: str, stretch: Stretch, asked: Any) -> Played:
+    def _result(self, order: str, stretch: Stretch, asked: Any) -> BatchResult:
         """The result of a batch; requested again if the cluster lost it with its workers."""
         from concurrent.futures import CancelledError
 
@@ -87,18 +87,18 @@ class Cluster:
 
         for _ in range(TRIES):
             try:
-                found: Played = asked.result()
+                found: BatchResult = asked.result()
                 return found
             except (CancelledError, KilledWorker):
                 asked = self._asked(order, stretch)
-        last: Played = asked.result()
+        last: BatchResult = asked.result()
         return last
 
     def close(self) -> None:
         self.client.close()
 
 
-def _play_there(order: str, stretch: tuple[int, int, int, int]) -> Played:
+def _play_there(order: str, stretch: tuple[int, int, int, int]) -> BatchResult:
     """Runs on a worker; the first call compiles the kernel."""
     compile_here()
     # Scheduler and aggregator have priority on the same machine: otherwise the workers wait for them.

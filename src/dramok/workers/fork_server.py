@@ -19,7 +19,7 @@ import traceback
 from collections.abc import Iterator
 from typing import IO
 
-from dramok.workers.batch_process import NobodyPlays, compiled_at_hand, play_for
+from dramok.workers.batch_process import CannotPlay, compiled_at_hand, play_for
 from dramok.workers.child_processes import end_with_parent
 
 
@@ -62,7 +62,7 @@ def _play(asked: socket.socket) -> None:
         tell("there")
         play_for(_asked(lines), tell)
     except Exception as error:
-        why = str(error) if isinstance(error, NobodyPlays) else traceback.format_exc()
+        why = str(error) if isinstance(error, CannotPlay) else traceback.format_exc()
         with contextlib.suppress(OSError):
             tell(json.dumps({"failed": why.strip()[-400:]}))
 

@@ -15,8 +15,8 @@ from collections.abc import Sequence
 from typing import Any
 
 from dramok.workers.child_processes import child_environment, end_with_parent, python
-from dramok.workers.compile_cache import cache_folder, can_compile, compiling, forget_old, is_warm
-from dramok.workers.worker_pool import NEST, STALE
+from dramok.workers.compile_cache import cache_folder, can_compile, compiling, is_warm, remove_old
+from dramok.workers.worker_pool import STALE, WORKER_POOL
 
 
 class KernelFailed(RuntimeError):
@@ -49,7 +49,7 @@ def play(order: dict[str, Any], compiled: bool = True, within: float | None = No
 
 def _nested(asked: dict[str, Any], within: float | None) -> dict[str, Any] | None:
     """Play the batch through the worker pool; None if there is no pool or its process died."""
-    connection = NEST.player(environment())
+    connection = WORKER_POOL.player(environment())
     if connection is None:
         return None
     connection.settimeout(within)
@@ -138,7 +138,7 @@ def main() -> None:
             begun = time.perf_counter()
             play(smallest())
             print(f"the rules kernel is compiled ({time.perf_counter() - begun:.0f} s)")
-            forget_old()
+            remove_old()
     else:
         end_with_parent()
         sys.stdout.write(json.dumps(batch_of(json.load(sys.stdin))))

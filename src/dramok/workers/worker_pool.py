@@ -19,7 +19,7 @@ STALE = 3
 _CAN_FORK = hasattr(os, "fork") and hasattr(socket, "send_fds")
 
 
-class Nest:
+class WorkerPool:
     """One fork server, started on first use.
 
     It ends with this program; its players end when their connection closes.
@@ -92,5 +92,5 @@ class Nest:
         self._process = self._control = None
 
 
-NEST = Nest()
+WORKER_POOL = WorkerPool()
 """The pool of this program."""

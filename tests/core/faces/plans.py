@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from dramok.core.cards import Card
-from dramok.core.faces import Face, FaceBook, FaceGame, PlanDoc, PlanHead, Size, lay_out
+from dramok.core.faces import Face, FaceGame, PlanDoc, PlanHead, PlanSet, Size, lay_out
 from dramok.core.faces.plan.starting_plans import starting_plans
 from dramok.core.rulebook import Rulebook
 from dramok.core.wording import printed_text
@@ -14,14 +14,14 @@ from dramok.formats.font_files import load_typefaces
 from tests.core.invented_world import RULEBOOK, VOCABULARY
 
 PAIR = Size(width=60, height=80, corner=0, bleed=3, safe=3)
-STARTING = FaceBook(RULEBOOK, starting_plans(RULEBOOK, "invented"), {})
+STARTING = PlanSet(RULEBOOK, starting_plans(RULEBOOK, "invented"), {})
 
 
 def game(rulebook: Rulebook = RULEBOOK, art: Mapping[str, tuple[int, int]] | None = None) -> FaceGame:
     return FaceGame(rulebook, load_typefaces(), art or {}, {})
 
 
-def face_of(card: Card, book: FaceBook = STARTING, art: Mapping[str, tuple[int, int]] | None = None) -> Face:
+def face_of(card: Card, book: PlanSet = STARTING, art: Mapping[str, tuple[int, int]] | None = None) -> Face:
     """A card's front by a book of plans."""
     return lay_out(
         card, book.worn(card), game(book.rulebook, art), printed_text(card, book.rulebook, VOCABULARY)
@@ -34,8 +34,8 @@ def base(size: Size = PAIR, styles: Mapping[str, Any] | None = None, **places: M
     return PlanDoc(id="base", head=PlanHead(name="Base", size=size), places=laid, styles=dict(styles or {}))
 
 
-def book(*plans: PlanDoc, rulebook: Rulebook = RULEBOOK) -> FaceBook:
-    return FaceBook(rulebook, plans, {})
+def book(*plans: PlanDoc, rulebook: Rulebook = RULEBOOK) -> PlanSet:
+    return PlanSet(rulebook, plans, {})
 
 
 def at(x: float, y: float, width: float, height: float) -> dict[str, float]:

@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 from dramok.core.cards import Card
 from dramok.core.faces import Art, Field, Path, PlanDoc, PlanHead, Rect, Size, Text, Turn
 from dramok.core.faces.layout.text import Fitting, Fonts, fit, words_of
-from dramok.core.faces.plan.adjustments import Look, read_look
+from dramok.core.faces.plan.adjustments import Adjustment, read_adjustment
 from dramok.core.faces.plan.align import arranged
 from dramok.core.faces.plan.plan import NoPlace, Variant, read_place
-from dramok.core.faces.plan.plan_set import FaceBook
+from dramok.core.faces.plan.plan_set import PlanSet
 from dramok.core.faces.plan.sizes import NAMED
-from dramok.core.faces.proof.sample_card import invented_card
+from dramok.core.faces.proof.sample_card import make_sample_card
 from dramok.core.rulebook import Rulebook
 from dramok.formats.font_files import load_typefaces
 from dramok.formats.svg import face_svg
@@ -401,25 +401,25 @@ def test_aligned_boxes_share_an_edge_and_distributed_ones_an_even_gap(held):
 
 @given(
     st.builds(
-        Look, st.floats(-300, 300), st.floats(-300, 300), st.floats(0.2, 9), st.none() | st.floats(0.5, 50)
+        Adjustment, st.floats(-300, 300), st.floats(-300, 300), st.floats(0.2, 9), st.none() | st.floats(0.5, 50)
     )
 )
 def test_what_a_card_has_otherwise_is_said_in_words_and_read_back(look):
-    again = read_look(look.said())
+    again = read_adjustment(look.said())
     assert again.said() == look.said()
     assert again == pytest.approx(look, rel=1e-4, abs=1e-4) if look.size is not None else again.size is None
-    assert read_look("across much up 3; drop table") == Look(up=3)
+    assert read_adjustment("across much up 3; drop table") == Adjustment(up=3)
 
 
 def test_a_type_without_cards_has_an_invented_one_and_every_demo_shape_begins_with_plans():
-    each, text = invented_card("plant", RULEBOOK)
+    each, text = make_sample_card("plant", RULEBOOK)
     face = face_of(each)
     assert each.text("name") == "Some Plant" and text.lines and not face.problems
     rules = RULEBOOK.model_dump(mode="json")
     for shape in ("landscape", "square"):
         for one in rules["cards"]["types"]:
             one["shape"] = shape
-        started = FaceBook(*_begun(Rulebook.model_validate(rules)), {})
+        started = PlanSet(*_begun(Rulebook.model_validate(rules)), {})
         face = face_of(Card("c", "X-1", "s", "plant", {"name": "Fern", "cost": 2}), started)
         assert face.width >= face.height and json.dumps([each.place.id for each in face.placed])
     assert STARTING.plan("f-invented-base").problems == ()

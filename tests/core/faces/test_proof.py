@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from dramok.core.faces import Size
-from dramok.core.faces.layout.card_context import Wearing
+from dramok.core.faces.layout.card_context import CardContext
 from dramok.core.faces.proof.hardest_cards import hardest, measures
 from dramok.core.faces.proof.proof import FAULTS, contrast, faults_of
 from dramok.core.rulebook import Rulebook
@@ -98,7 +98,7 @@ def test_round_cards_measure_the_safe_edge_along_their_outline():
 
 def hard(each):
     text = printed_text(each, RULEBOOK, VOCABULARY)
-    return measures(STARTING.worn(each), Wearing(each, game(), text))
+    return measures(STARTING.worn(each), CardContext(each, game(), text))
 
 
 def test_the_hardest_cards_are_named_with_what_they_are_hardest_in():

@@ -2257,10 +2257,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Take Pictures Out
+         * Remove Pictures
          * @description Remove unused pictures from the game; undo restores them.
          */
-        post: operations["take_pictures_out"];
+        post: operations["remove_pictures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2277,10 +2277,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring Zip
+         * Import Zip
          * @description Store every picture of a ZIP.
          */
-        post: operations["bring_zip"];
+        post: operations["import_zip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2621,10 +2621,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Look At List
+         * Preview List
          * @description Preview the effect of writing a choice list on cards. Writes nothing.
          */
-        post: operations["look_at_list"];
+        post: operations["preview_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3469,7 +3469,7 @@ export interface components {
         };
         /**
          * Back
-         * @description The back of cards that have no picture of their own there: a title on a drawn ground.
+         * @description The default back of cards without a picture for it: a title on a pattern.
          */
         Back: {
             /**
@@ -3514,8 +3514,8 @@ export interface components {
             /** File */
             file: string;
         };
-        /** Body_bring_zip */
-        Body_bring_zip: {
+        /** Body_import_zip */
+        Body_import_zip: {
             /** File */
             file: string;
         };
@@ -3889,10 +3889,10 @@ export interface components {
         };
         /**
          * CardType
-         * @description `extends` names the type whose fields come first; `stays` says that a played card stays in play.
+         * @description A card type. `extends` names the type whose fields come first; `stays`: a played card stays in play.
          *
-         *     `picture` says what is drawn for a card without art, `hint` which field's words say more of it; `shape` how its face stands while
-         *     nobody has written a face plan for it (see `faces.starting`). A type without a `back` has its parent's.
+         *     `picture` is the pack for cards without art, `hint` the field whose words refine it; `shape` the layout of
+         *     the default face plan (see `faces.plan.starting_plans`). A type without a `back` uses its parent's.
          */
         CardType: {
             /**
@@ -4089,10 +4089,12 @@ export interface components {
         };
         /**
          * Choice
-         * @description One allowed value. `colour` is #rrggbb; `notches` tells values apart without colour; `art` is a picture's SHA-256.
+         * @description One allowed value. `colour` is #rrggbb; `notches` distinguish values without colour; `art` is a picture's
+         *     SHA-256.
          *
-         *     `form` is the way of growth that pictures of this value's cards show. `within` is the value of another list that this
-         *     one belongs to. A `retired` value is offered no more; its name still stands where an old effect speaks of it.
+         *     `form` is the kind of growth in generated pictures of cards with this value. `within` is the value of
+         *     another list that this one belongs to. A `retired` value is not offered any more; old effects can still name
+         *     it.
          */
         Choice: {
             /** Art */
@@ -4187,7 +4189,7 @@ export interface components {
         };
         /**
          * ChoiceList
-         * @description Values in their order. Two values that are offered never have the same name.
+         * @description Values in order. Offered values have different names.
          */
         ChoiceList: {
             /** Id */
@@ -4275,7 +4277,7 @@ export interface components {
         };
         /**
          * Combined
-         * @description Two amounts reckoned into one; never below 0.
+         * @description Two amounts combined by an operator; never below 0.
          */
         Combined: {
             /**
@@ -4401,7 +4403,7 @@ export interface components {
         };
         /**
          * Count
-         * @description How many cards are in the group when the step is done.
+         * @description The number of cards in the group when the step is carried out.
          */
         Count: {
             group: components["schemas"]["Group"];
@@ -4452,10 +4454,11 @@ export interface components {
         };
         /**
          * Curve
-         * @description Worth of an amount: each point at `each` up to `until`, then at `further` (both equal when `until` is None).
+         * @description The worth of an amount: each point at `each` up to `until`, then at `further` (both equal if `until` is
+         *     None).
          *
-         *     With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`. With `table`, the amounts 1, 2, 3 …
-         *     are worth what it lists, each in all, and each amount beyond its end `further` more.
+         *     With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`. With `table`,
+         *     the amounts 1, 2, 3 … have the listed total worths, and each amount beyond adds `further`.
          */
         Curve: {
             /**
@@ -4541,7 +4544,7 @@ export interface components {
         };
         /**
          * DateField
-         * @description A day, kept as `2026-11-27`: so written, days are in order as texts are.
+         * @description A date stored as `2026-11-27`, so that text order is date order.
          */
         DateField: {
             /**
@@ -5422,8 +5425,9 @@ export interface components {
          * Format
          * @description `copies` is the most of one card, `copies_by_rarity` overrides it, `limited` overrides both, by card id.
          *
-         *     Sizes, types, factions and caps speak of the main section, which is called `main`. `most_factions` None is no limit;
-         *     `free_factions` are not counted there. `banned` are card ids; `sets` are the sets allowed, empty for all.
+         *     Sizes, types, factions and caps apply to the main section, which is called `main`. `most_factions` None is
+         *     no limit; `free_factions` are not counted. `banned` are card ids; `sets` are the allowed sets, empty for
+         *     all.
          */
         Format: {
             /**
@@ -5877,7 +5881,7 @@ export interface components {
         };
         /**
          * HeldTotal
-         * @description How much of a resource a seat has: the ability's own, or its rivals' together.
+         * @description The amount of a resource that a seat has: the ability's own seat, or its rivals together.
          */
         HeldTotal: {
             /**
@@ -5994,7 +5998,7 @@ export interface components {
         };
         /**
          * InState
-         * @description How the card lies: tilted, bearing damage, or created by an effect.
+         * @description The state of a card: tilted, damaged, or created by an effect.
          */
         InState: {
             /**
@@ -6010,7 +6014,7 @@ export interface components {
         };
         /**
          * It
-         * @description The latest pick of the same ability, or the card of the loop.
+         * @description The latest pick of the same ability, or the card of the current loop.
          */
         It: {
             /**
@@ -6109,8 +6113,9 @@ export interface components {
         };
         /**
          * Keyword
-         * @description A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means, `effect` what it
-         *     does on a card that has it.
+         * @description A keyword of the game.
+         *
+         *     It is printed in bold in texts; `reminder` explains it, `effect` is its behaviour on a card.
          */
         Keyword: {
             /**
@@ -6289,7 +6294,9 @@ export interface components {
         };
         /**
          * Limits
-         * @description What a table program takes: `side` the longest side of a sheet in pixels; at most so many columns and rows.
+         * @description Limits of a virtual table:
+         *
+         *     `side` the longest side of a sheet in pixels; the largest number of columns and rows.
          */
         Limits: {
             /**
@@ -6310,7 +6317,7 @@ export interface components {
         };
         /**
          * Line
-         * @description One line. `draft` is what was typed when it can't be read; `ability` is then the last good version.
+         * @description One line. `draft` is the typed text if it is unreadable; `ability` is then the last readable version.
          */
         Line: {
             /** Ability */
@@ -7356,7 +7363,7 @@ export interface components {
         };
         /**
          * Other
-         * @description Not the ability's own card.
+         * @description Excludes the card with the ability.
          */
         Other: {
             /**
@@ -7392,9 +7399,9 @@ export interface components {
         };
         /**
          * OwnSymbol
-         * @description A symbol that belongs to one game. Resources, stats and choices name it by its id; a text uses it as `{id}`.
+         * @description A symbol of one game. Resources, stats and choices refer to it by id; a text as `{id}`.
          *
-         *     `art` is the SHA-256 of its picture; `license` a line that is kept with it.
+         *     `art` is the SHA-256 of its picture; `license` is a line stored with it.
          */
         OwnSymbol: {
             /** Art */
@@ -7444,7 +7451,9 @@ export interface components {
         };
         /**
          * Paper
-         * @description `margin` is what the printer can't reach, `gutter` lies between two cards beside their bleeds. `turned`: auto takes what holds more.
+         * @description `margin` is the unprintable border, `gutter` the space between two cards beyond their bleeds.
+         *
+         *     `turned`: auto takes the orientation with more cards.
          */
         Paper: {
             /**
@@ -7634,7 +7643,7 @@ export interface components {
         };
         /**
          * Pick
-         * @description The seat picks between `least` and `most` of the group; of the cards in `it` where there is no group.
+         * @description The seat picks `least` to `most` cards of the group; without a group, of the cards of `it`.
          */
         Pick: {
             /**
@@ -7678,7 +7687,7 @@ export interface components {
         };
         /**
          * PictureField
-         * @description A picture, by its SHA-256. `side`: one on the back stands for the whole back of the card.
+         * @description A picture, by its SHA-256. `side`: a picture on the back replaces the whole back of the card.
          */
         PictureField: {
             /**
@@ -7936,7 +7945,7 @@ export interface components {
         };
         /**
          * PlanHead
-         * @description What a plan is of. `type` empty: the game's base plan. `size` None: that of the plan beneath.
+         * @description The head of a plan. `type` empty: the game's base plan. `size` None: inherited.
          */
         PlanHead: {
             /**
@@ -8185,10 +8194,10 @@ export interface components {
         };
         /**
          * PriceRow
-         * @description One kind of effect. A row matches a step when everything it names agrees; the row that names most wins.
+         * @description One kind of effect. A row matches a step if everything it names agrees; the most specific row wins.
          *
          *     `curve` is for a benefit to the card's player and always positive; the sign follows from who is affected.
-         *     None is *open*: not decided yet. A `private` row counts like any other and is in no copy for others.
+         *     None is *undecided*. A `private` row counts like any other but is left out of shared copies.
          */
         PriceRow: {
             /** Affects */
@@ -8412,10 +8421,10 @@ export interface components {
         };
         /**
          * Problem
-         * @description One mistake: the thing it is in, what is wrong, how to mend it.
+         * @description One mistake: where it is, what is wrong, and the fix (`mend`).
          *
-         *     `span` places it inside typed text, `expected` lists what could stand there in plain words, and
-         *     `nearest` is the known name closest to what was typed.
+         *     `span` locates it in typed text, `expected` lists what is allowed there in plain words, and `nearest` is the
+         *     known name most similar to the typed one.
          */
         Problem: {
             /**
@@ -8435,7 +8444,7 @@ export interface components {
         };
         /**
          * ProblemOut
-         * @description RFC 9457, with where, what and mend (the fix); `theirs` and `yours` if someone else changed the same
+         * @description RFC 9457, with where, what and `mend` (the fix); `theirs` and `yours` if someone else changed the same
          *     field.
          *
          *     `op` is the edit that cannot be undone completely, `rest` the number of its changes that still can be.
@@ -8509,7 +8518,7 @@ export interface components {
         };
         /**
          * Random
-         * @description `number` of the group, by the match's own chance.
+         * @description `number` random cards of the group.
          */
         Random: {
             group: components["schemas"]["Group"];
@@ -8704,8 +8713,10 @@ export interface components {
         };
         /**
          * Resource
-         * @description A counted thing. `shared` resources belong to the table, others to each seat; `cap` None is no cap. `refill`: each
-         *     turn fills it up to what it would be had nothing been spent, instead of adding to it.
+         * @description A counted resource.
+         *
+         *     `shared` ones belong to the table, others to each seat; `cap` None: no cap. `refill`: each turn fills it up
+         *     to the amount without spending, instead of adding.
          */
         Resource: {
             /** Cap */
@@ -8799,7 +8810,7 @@ export interface components {
         };
         /**
          * Roles
-         * @description Which field plays which part. Ids of fields; None: the game has none. A role may wait for its field to be made.
+         * @description The field id of each role; None: no field. A role can refer to a field that is not created yet.
          */
         Roles: {
             /**
@@ -8996,7 +9007,8 @@ export interface components {
         };
         /**
          * Section
-         * @description A part of a deck beside the main one: a leader, a side deck, a market. `types` are those it may hold, empty for all.
+         * @description A section besides the main one: a leader, a side deck, a market. `types` are the allowed types, empty for
+         *     all.
          *
          *     `counted`: its copies count together with those of the main section.
          */
@@ -9086,7 +9098,7 @@ export interface components {
         };
         /**
          * Share
-         * @description How many cards of a kind there may be. `most` None is no limit, 0 is none at all.
+         * @description The number of cards of a kind. `most` None is no limit, 0 is none at all.
          */
         Share: {
             /**
@@ -9376,7 +9388,9 @@ export interface components {
         };
         /**
          * Size
-         * @description A card's measures in mm. `corner` is the radius of a rectangle's corners; `bleed` runs outside the cut, `safe` inside it.
+         * @description The dimensions of a card in mm.
+         *
+         *     `corner` is the radius of a rectangle's corners; `bleed` is outside the cut, `safe` inside it.
          */
         Size: {
             /**
@@ -9505,7 +9519,7 @@ export interface components {
         };
         /**
          * Span
-         * @description A stretch of typed text. `line` and `column` count from 1; `length` is in characters.
+         * @description A range of typed text. `line` and `column` count from 1; `length` is in characters.
          */
         Span: {
             /** Column */
@@ -9577,7 +9591,7 @@ export interface components {
         };
         /**
          * StatOf
-         * @description A stat of a card as it stands; 0 where it has none.
+         * @description The current stat of a card; 0 if it has none.
          */
         StatOf: {
             /** Field */
@@ -9910,7 +9924,10 @@ export interface components {
         };
         /**
          * TextColumn
-         * @description One column. `front` and `back` name what it shows of each side (see `studio.exporting.SOURCES`), joined by `join`; what is empty is left out.
+         * @description One column.
+         *
+         *     `front` and `back` name its sources for each side (see `services.files.exports.SOURCES`), joined by `join`;
+         *     empty ones are left out.
          */
         TextColumn: {
             /**
@@ -9995,12 +10012,13 @@ export interface components {
         };
         /**
          * TextTable
-         * @description How a text table is laid out.
+         * @description A text table definition.
          *
-         *     `separator` is a name of SEPARATORS or any text of up to 8 characters. `sides`: front leaves backs out; joined puts the
-         *     back beside the front in one cell, with `side_join` between; lines gives a card with a back a second line.
-         *     `newlines` stand in cells as they are, as a blank, or as the two characters \n.
-         *     `guard` puts an apostrophe before cells that a spreadsheet would run.
+         *         `separator` is a name of SEPARATORS or any text of up to 8 characters. `sides`: front omits backs; joined
+         *         puts the back into the same cell, after `side_join`; lines gives a card with a back a second line.
+         *         `newlines` in cells are kept, replaced by a blank, or written as the two characters
+         *     . `guard` puts an
+         *         apostrophe before cells that a spreadsheet would run.
          * @example {
          *       "columns": [
          *         {
@@ -10080,7 +10098,7 @@ export interface components {
         };
         /**
          * That
-         * @description The card that the cue is about.
+         * @description The card of the cue.
          */
         That: {
             /**
@@ -10092,7 +10110,7 @@ export interface components {
         };
         /**
          * This
-         * @description The ability's own card.
+         * @description The card with the ability.
          */
         This: {
             /**
@@ -10104,7 +10122,7 @@ export interface components {
         };
         /**
          * Together
-         * @description Several conditions: all of them, or any one.
+         * @description Several conditions: all of them, or any.
          */
         Together: {
             /**
@@ -10283,7 +10301,7 @@ export interface components {
         };
         /**
          * Variant
-         * @description A plan that holds only for cards with this value in a choice field.
+         * @description A plan for cards with this value in a choice field.
          */
         Variant: {
             /** Field */
@@ -22907,7 +22925,7 @@ export interface operations {
             };
         };
     };
-    take_pictures_out: {
+    remove_pictures: {
         parameters: {
             query?: never;
             header?: {
@@ -23010,7 +23028,7 @@ export interface operations {
             };
         };
     };
-    bring_zip: {
+    import_zip: {
         parameters: {
             query?: never;
             header?: {
@@ -23024,7 +23042,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_bring_zip"];
+                "multipart/form-data": components["schemas"]["Body_import_zip"];
             };
         };
         responses: {
@@ -24806,7 +24824,7 @@ export interface operations {
             };
         };
     };
-    look_at_list: {
+    preview_list: {
         parameters: {
             query?: never;
             header?: never;

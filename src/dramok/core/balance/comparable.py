@@ -14,7 +14,7 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any, Literal
 
-from dramok.core.balance.declared.card_worth import reckoned
+from dramok.core.balance.declared.card_worth import priced_parts
 from dramok.core.balance.declared.effect_aspects import aspects_of, said
 from dramok.core.balance.declared.prices import PriceList
 from dramok.core.cards import Card
@@ -65,7 +65,7 @@ def comparables(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) ->
     harmful = {row.stat for row in prices.rows if row.verb == "has" and row.curve is not None and row.curve.at(Decimal(1)) < 0}
     found = []
     for card in cards:
-        facts, card = reckoned(card, rulebook), rulebook.cards.seen(card)
+        facts, card = priced_parts(card, rulebook), rulebook.cards.seen(card)
         if facts.unwritten or facts.cost is None:
             continue
         there = {ident: float(-number if ident in falling else number) for ident, _, number in facts.stats}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from decimal import Decimal
 
-from dramok.core.balance.declared.card_worth import reckoned
+from dramok.core.balance.declared.card_worth import priced_parts
 from dramok.core.balance.declared.prices import Curve, PriceList, PriceRow
 from dramok.core.balance.declared.verdict import Ledger, verdict
 from dramok.core.balance.implied.worth_features import STAT, unit_of
@@ -79,7 +79,7 @@ def cards_with(name: str, cards: Iterable[Card], rulebook: Rulebook, prices: Pri
 
 
 def cost_of(card: Card, rulebook: Rulebook) -> int | None:
-    return reckoned(card, rulebook).cost if rulebook.roles.cost else None
+    return priced_parts(card, rulebook).cost if rulebook.roles.cost else None
 
 
 def _holds(ledger: Ledger, name: str, card: Card) -> bool:

@@ -43,7 +43,7 @@ MOST_COMPARED_DECKS = 60
 
 
 @dataclass(frozen=True)
-class Across:
+class DeckOverview:
     """`decks` are the first of them, and `overlap[i][j]` is `shared` of their main sections; `decks_of` counts
     the decks with a card (id) in any section; `copies_of` the copies.
     """
@@ -54,7 +54,7 @@ class Across:
     copies_of: Mapping[str, int]
 
 
-def across(decks: Sequence[Deck]) -> Across:
+def across(decks: Sequence[Deck]) -> DeckOverview:
     """Compare the first decks in pairs, and count cards over all."""
     decks_of: dict[str, int] = {}
     copies_of: dict[str, int] = {}
@@ -66,4 +66,4 @@ def across(decks: Sequence[Deck]) -> Across:
                 copies_of[card] = copies_of.get(card, 0) + count
     first = decks[:MOST_COMPARED_DECKS]
     overlap = tuple(tuple(shared(one.cards, other.cards) for other in first) for one in first)
-    return Across(tuple(each.id for each in first), overlap, decks_of, copies_of)
+    return DeckOverview(tuple(each.id for each in first), overlap, decks_of, copies_of)

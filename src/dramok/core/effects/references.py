@@ -20,18 +20,18 @@ class Subject(NamedTuple):
     field: str = ""
 
 
-def speaks_of(script: Script, subject: Subject) -> bool:
+def refers_to(script: Script, subject: Subject) -> bool:
     """Whether any readable line refers to it. Unreadable text is ignored."""
     return _named(script.model_dump(mode="json"), subject, None)[1]
 
 
-def cards_made(script: Script) -> frozenset[str]:
+def created_cards(script: Script) -> frozenset[str]:
     """The ids of the cards that the effect creates."""
     steps = (step for ability in script.abilities for step in walked(steps_of(ability)))
     return frozenset(step.card for step in steps if step.card)
 
 
-def speaking_of(script: Script, subject: Subject, other: str) -> Script:
+def replace_reference(script: Script, subject: Subject, other: str) -> Script:
     """The effect with the id `other` in place of each reference to `subject`."""
     return Script.model_validate(_named(script.model_dump(mode="json"), subject, other)[0])
 

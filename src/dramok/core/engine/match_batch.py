@@ -12,7 +12,7 @@ from typing import Any, NamedTuple
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.compile_mode import COMPILED, WARM
-from dramok.core.engine.kernel.playout import AHEAD, PLAIN, RANDOM, play_out
+from dramok.core.engine.kernel.playout import AHEAD, PLAIN, RANDOM, play_to_end
 from dramok.core.engine.kernel.setup import clear, lay, ready
 from dramok.core.engine.kernel.state import State
 from dramok.core.engine.kernel.zones import held
@@ -99,7 +99,7 @@ def stretch(
             laid += lengths[pairs[game, seat]]
         s.logs = (kinds >> LOGGED) & 1
         s.digests = 1
-        play_out(p, s, q, kinds)
+        play_to_end(p, s, q, kinds)
         results[game, 0] = s.winner
         results[game, 1] = s.turn
         results[game, 2] = s.decisions

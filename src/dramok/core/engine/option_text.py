@@ -7,7 +7,7 @@ from dramok.core.effects.model import Offered, Step, steps_of, walked
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.match import Match, Option
 from dramok.core.rulebook import GameVocabulary
-from dramok.core.wording import steps_said
+from dramok.core.wording import steps_text
 
 _WORDS = {
     "draw": "Draw a card", "end turn": "Done", "done": "Done", "cancel": "Cancel", "yes": "Yes", "no": "No", "keep": "Keep this hand",
@@ -70,7 +70,7 @@ def offered_text(match: Match, option: Option) -> str:
     found = abilities[option.other] if option.other < len(abilities) else None
     if not isinstance(found, Offered):
         return ""
-    return steps_said(found.steps, match.program.rulebook, _vocabulary(match))
+    return steps_text(found.steps, match.program.rulebook, _vocabulary(match))
 
 
 def _choice(match: Match, place: int) -> str:
@@ -82,7 +82,7 @@ def _choice(match: Match, place: int) -> str:
     for ability in card.script(match.program.rulebook.roles.effect).abilities:
         for step in walked(steps_of(ability)):
             if _is_asked(step, number):
-                return steps_said((step.options or ())[place], match.program.rulebook, _vocabulary(match))
+                return steps_text((step.options or ())[place], match.program.rulebook, _vocabulary(match))
     return f"Choice {place + 1}"
 
 

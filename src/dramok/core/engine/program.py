@@ -61,7 +61,7 @@ def compile_program(rulebook: Rulebook, cards: Sequence[Card]) -> Program:
 
 def looked_at(rulebook: Rulebook, cards: Sequence[Card]) -> frozenset[str]:
     """The number and choice fields (ids) that a match with these cards can depend on."""
-    return frozenset(_Compiler(rulebook, cards)._spoken_of() | ({rulebook.roles.cost} if rulebook.roles.cost and rulebook.table.pays else set()))
+    return frozenset(_Compiler(rulebook, cards)._referenced_fields() | ({rulebook.roles.cost} if rulebook.roles.cost and rulebook.table.pays else set()))
 
 
 def needed(rulebook: Rulebook, cards: Mapping[str, Card], ids: Iterable[str]) -> tuple[str, ...]:
@@ -98,7 +98,7 @@ class _Compiler:
         numbers = tuple(field.id for field in schema.fields if isinstance(field, NumberField) and field.whole)
         choices = tuple(field for field in schema.fields if isinstance(field, ChoiceField))
         # A card may have any number of fields; the table keeps those that something in play reads.
-        spoken = self._spoken_of()
+        spoken = self._referenced_fields()
         self.stats = numbers if len(numbers) <= k.MOST_STATS else tuple(each for each in numbers if each in spoken)
         self.choices = choices if len(choices) <= k.MOST_CHOICES else tuple(each for each in choices if each.id in spoken)
         self.types = tuple(each.id for each in schema.types)
@@ -109,7 +109,7 @@ class _Compiler:
             if len(held) > most:
                 raise ValueError(f"a game of over {most} {what} can't be played yet")
 
-    def _spoken_of(self) -> set[str]:
+    def _referenced_fields(self) -> set[str]:
         """Fields that stats, the clash, the evaluation or any effect read, by id."""
         roles, play = self.rulebook.roles, self.play
         scripts = [card.script(roles.effect) for card in self.cards] + [each.effect for each in self.rulebook.keywords]

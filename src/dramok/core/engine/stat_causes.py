@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.amounts import belongs, definition, reckon
+from dramok.core.engine.kernel.amounts import belongs, definition, evaluate_words
 from dramok.core.engine.match import Match
 
 
@@ -53,7 +53,7 @@ def _lasting(match: Match, instance: int) -> Iterator[tuple[int, str, int, str]]
                 if p[row + k.L_VERB] in (k.V_RAISE, k.V_LOWER) and _reaches(match, row, source, instance):
                     amount = p[row + k.L_AMT]
                     if p[row + k.L_AIS]:
-                        amount = reckon(p, s, amount, source, s.ctrl[source], k.NONE, k.NONE, 1)
+                        amount = evaluate_words(p, s, amount, source, s.ctrl[source], k.NONE, k.NONE, 1)
                     yield p[row + k.L_X], _by(match, source, instance), amount if p[row + k.L_VERB] == k.V_RAISE else -amount, ""
                 row += k.LASTING_WIDTH
 
@@ -63,7 +63,7 @@ def _reaches(match: Match, row: int, source: int, instance: int) -> bool:
     key = p[row + k.L_KEY]
     if key >= 0 and not s.keys[source] >> key & 1:
         return False
-    if p[row + k.L_IF] >= 0 and not reckon(p, s, p[row + k.L_IF], source, s.ctrl[source], k.NONE, k.NONE, 1):
+    if p[row + k.L_IF] >= 0 and not evaluate_words(p, s, p[row + k.L_IF], source, s.ctrl[source], k.NONE, k.NONE, 1):
         return False
     if p[row + k.L_MODE] == k.T_THIS:
         return source == instance

@@ -7,7 +7,16 @@ from typing import Any, assert_never
 from dramok.core.engine.ability_program import instruction
 from dramok.core.engine.group_rows import Groups
 from dramok.core.engine.kernel import codes as k
-from dramok.core.rulebook.play_rules import Doing, DrawsCards, Gains, Grows, Plays, Refills, Simply, TurnsOver
+from dramok.core.rulebook.play_rules import (
+    Doing,
+    DrawsCards,
+    GainResource,
+    GrowResources,
+    PlayCards,
+    Refills,
+    RevealTop,
+    SimpleAction,
+)
 
 FIRST = {"all": 0, "later seats": 1, "none": 2}
 SIMPLY = {
@@ -60,16 +69,16 @@ def _doing(doing: Doing, memory: Any, turn_draw: int, opening: int) -> list[list
             return [instruction(k.O_DRAW, I_AMT=number, I_WISH=FIRST[doing.first])]
         case Refills():
             return [instruction(k.O_DRAW, I_AMT=opening if doing.number is None else doing.number, I_Y=1)]
-        case Grows():
+        case GrowResources():
             return [instruction(k.O_GROW, I_WISH=FIRST[doing.first])]
-        case Gains():
+        case GainResource():
             most = doing.number if doing.most is None else doing.most
             return [instruction(k.O_GAIN, I_X=memory.resource(doing.resource), I_LEAST=doing.number, I_MOST=most)]
-        case Plays():
+        case PlayCards():
             mask = memory.types_mask(doing.types) if doing.types else 0
             return [instruction(k.O_ASK, I_GROUP=mask, I_MOST=doing.most or 0)]
-        case TurnsOver():
+        case RevealTop():
             return [instruction(k.O_TURN_OVER, I_X=memory.zones.index(doing.zone))]
-        case Simply():
+        case SimpleAction():
             return [instruction(op) for op in SIMPLY[doing.do]]
     assert_never(doing)

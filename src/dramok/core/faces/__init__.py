@@ -22,10 +22,10 @@ from dramok.core.faces.layout.card_context import FaceGame
 from dramok.core.faces.layout.face import Face, lay_out
 from dramok.core.faces.layout.typeface import Typeface, Typefaces
 from dramok.core.faces.plan.plan import PlanDoc, PlanHead
-from dramok.core.faces.plan.plan_set import FaceBook, FacePlan
+from dramok.core.faces.plan.plan_set import FacePlan, PlanSet
 from dramok.core.faces.plan.sizes import Size
 
 __all__ = [
-    "Art", "Circle", "Clip", "Face", "FaceBook", "FaceGame", "FacePlan", "Field", "Segment", "Element", "Path", "Picture", "PlanDoc",
+    "Art", "Circle", "Clip", "Face", "PlanSet", "FaceGame", "FacePlan", "Field", "Segment", "Element", "Path", "Picture", "PlanDoc",
     "PlanHead", "Rect", "Shared", "Size", "Text", "Turn", "Typeface", "Typefaces", "lay_out",
 ]  # fmt: skip

@@ -9,7 +9,7 @@ from math import comb, prod
 
 from dramok.core.engine.kernel.draws import at_once
 from dramok.core.odds.draws import Draws, Redraw, WholeHand
-from dramok.core.odds.groups import Atoms, Event, Tally, Work, tally, told_apart
+from dramok.core.odds.groups import Atoms, Event, Tally, Work, distinguished, tally
 
 Hand = dict[int, int]
 """The number of cards of each atom; `OTHERS` is all cards that are not distinguished."""
@@ -42,7 +42,7 @@ def after_drawing(
 ) -> list[float]:
     """The same for each of `later` cards drawn after an opening hand of `opening` cards. Raises TooMuch."""
     also = [] if redraw is None else redraw.keep.groups if isinstance(redraw, WholeHand) else [redraw.kept]
-    atoms = told_apart(atoms, [*event.groups, *also])
+    atoms = distinguished(atoms, [*event.groups, *also])
     hand = min(opening, sum(atoms.values()))
     asked = _Asked(atoms, event, hand, tuple(later), work or Work())
     if redraw is None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from dramok.core.odds.chances import STEPS, counts_for, hands, without
 from dramok.core.odds.draws import Draws
-from dramok.core.odds.groups import Atoms, Event, Work, told_apart
+from dramok.core.odds.groups import Atoms, Event, Work, distinguished
 
 MOST_STEPS = 24_000_000
 Pile = tuple[tuple[int, int], ...]
@@ -35,7 +35,7 @@ def cycle_odds(
     used: the hand is the draw of a turn. Raises TooMuch.
     """
     work = work or Work(MOST_STEPS)
-    atoms = {mask: count for mask, count in told_apart(atoms, event.groups).items() if count}
+    atoms = {mask: count for mask, count in distinguished(atoms, event.groups).items() if count}
     size = sum(atoms.values())
     whole = _pile(atoms)
     # By the remaining pile: the total chance, and the chance without the event so far.

@@ -118,7 +118,7 @@ def atoms_from(counts: Mapping[str, int], groups: Sequence[frozenset[str]]) -> d
     return found
 
 
-def told_apart(atoms: Atoms, groups: Iterable[int]) -> dict[int, int]:
+def distinguished(atoms: Atoms, groups: Iterable[int]) -> dict[int, int]:
     """The deck with only these groups distinguished; cards that differ in others are merged."""
     wanted = sum(1 << group for group in set(groups))
     found: dict[int, int] = {}

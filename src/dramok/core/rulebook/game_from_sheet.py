@@ -64,7 +64,7 @@ class SheetColumn:
 
 
 @dataclass(frozen=True)
-class ColumnWish:
+class ColumnOverride:
     """Corrections of a column; None: as guessed. A `role` of "" means no role."""
 
     name: str | None = None
@@ -105,7 +105,7 @@ class NoCards(ValueError):
 
 
 def read_sheet_as_game(
-    rows: Sequence[Sequence[str]], header: int | None = None, wishes: Mapping[int, ColumnWish] | None = None
+    rows: Sequence[Sequence[str]], header: int | None = None, wishes: Mapping[int, ColumnOverride] | None = None
 ) -> SheetReading:
     """Guess the columns of a table file. `header`: the header's row number if known. Raises NoCards."""
     top = _header(rows) if header is None else header - 1
@@ -238,7 +238,7 @@ def _playing(column: SheetColumn, part: str) -> SheetColumn:
 
 
 def _with_wishes(
-    columns: Sequence[SheetColumn], wishes: Mapping[int, ColumnWish], rows: Sequence[Sequence[str]], top: int
+    columns: Sequence[SheetColumn], wishes: Mapping[int, ColumnOverride], rows: Sequence[Sequence[str]], top: int
 ) -> list[SheetColumn]:
     found = []
     taken = {wish.role for wish in wishes.values() if wish.role and wish.role != "stat"}

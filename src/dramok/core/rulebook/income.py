@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass
 
-from dramok.core.rulebook.play_rules import Doing, DrawsCards, Gains, Grows, Plays, Refills
+from dramok.core.rulebook.play_rules import Doing, DrawsCards, GainResource, GrowResources, PlayCards, Refills
 from dramok.core.rulebook.rulebook import Resource, Rulebook
 
 MOST_STEPS = 400_000
@@ -95,16 +95,16 @@ class _Opening:
         if first == "later seats" and self.turn == 1 or first == "none" and self.round == 1:
             return
         mine = seat == self.seat
-        if isinstance(doing, Grows):
+        if isinstance(doing, GrowResources):
             for resource in self.resources:
                 self._grow(resource, seat)
-        elif isinstance(doing, Gains):
+        elif isinstance(doing, GainResource):
             self._gain(doing.resource, doing.number, max(doing.number, doing.most or 0), seat)
         elif mine and isinstance(doing, DrawsCards):
             self._draw(self.table.turn_draw if doing.number is None else doing.number)
         elif mine and isinstance(doing, Refills):
             self._draw((self.table.opening_hand if doing.number is None else doing.number) - self.hand)
-        elif mine and isinstance(doing, Plays):
+        elif mine and isinstance(doing, PlayCards):
             amounts: dict[int, float] = {}
             for state, chance in self.states.items():
                 held = state[0] if state else 0

@@ -34,7 +34,7 @@ class OwnZone(Frozen):
     shuffled: bool = False
 
 
-class LaidOut(Frozen):
+class StartingCards(Frozen):
     """Cards placed at the start of a match:
 
     `cards` by id or code with their number; in each seat's zone, or the shared one.
@@ -54,7 +54,7 @@ class RedrawRule(Frozen):
 class SetUp(Frozen):
     """`second`: compensation for each seat but the first: cards drawn, and resources by id."""
 
-    placed: tuple[LaidOut, ...] = Field(default=(), max_length=20)
+    placed: tuple[StartingCards, ...] = Field(default=(), max_length=20)
     redraw: RedrawRule = RedrawRule()
     second_draws: Few = 0
     second_gains: dict[str, Amount] = {}
@@ -75,14 +75,14 @@ class Refills(Frozen):
     number: Few | None = None
 
 
-class Grows(Frozen):
+class GrowResources(Frozen):
     """Every resource grows by its amount per turn, or is refilled."""
 
     do: Literal["grow"] = "grow"
     first: Literal["all", "later seats", "none"] = "all"
 
 
-class Gains(Frozen):
+class GainResource(Frozen):
     """Gain a number of a resource; with `most` above it, a random number between the two."""
 
     do: Literal["gain"] = "gain"
@@ -91,7 +91,7 @@ class Gains(Frozen):
     most: Amount | None = None
 
 
-class Plays(Frozen):
+class PlayCards(Frozen):
     """Play cards and use effects: of these card types (empty: any), up to a number (None: as many as can be paid)."""
 
     do: Literal["play"] = "play"
@@ -99,14 +99,14 @@ class Plays(Frozen):
     most: Annotated[int, Field(ge=1, le=99)] | None = None
 
 
-class TurnsOver(Frozen):
+class RevealTop(Frozen):
     """Reveal the top card of a zone, carry it out as if played, and put it under the zone."""
 
     do: Literal["turn over"] = "turn over"
     zone: str
 
 
-class Simply(Frozen):
+class SimpleAction(Frozen):
     """An action without settings: straighten cards; the clash; discard to the hand limit; clear damage; return
     tilted cards.
     """
@@ -114,7 +114,7 @@ class Simply(Frozen):
     do: Literal["straighten", "clash", "hand limit", "clear damage", "recall"]
 
 
-Doing = Annotated[DrawsCards | Refills | Grows | Gains | Plays | TurnsOver | Simply, Field(discriminator="do")]
+Doing = Annotated[DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | SimpleAction, Field(discriminator="do")]
 
 
 class Phase(Frozen):
@@ -126,7 +126,7 @@ class Phase(Frozen):
     does: tuple[Doing, ...] = Field(default=(), max_length=MOST_DOINGS)
 
 
-class PlaysAnswered(Frozen):
+class AnswerPlays(Frozen):
     """Other seats can answer a played card before it takes effect, with one card each of these types."""
 
     types: tuple[str, ...] = Field(min_length=1)
@@ -210,7 +210,7 @@ class PlayRules(Frozen):
     zones: tuple[OwnZone, ...] = Field(default=(), max_length=MOST_OWN_ZONES)
     set_up: SetUp = SetUp()
     phases: tuple[Phase, ...] = Field(default=(), max_length=MOST_PHASES)
-    answers: PlaysAnswered | None = None
+    answers: AnswerPlays | None = None
     reshuffles: Annotated[int, Field(ge=0, le=99)] | None = None
     after_play: tuple[AfterPlay, ...] = ()
     common: tuple[Common, ...] = Field(default=(), max_length=4)
@@ -230,7 +230,7 @@ class PlayRules(Frozen):
             raise ValueError("every game has a draw pile, a hand, a discard pile, what is in play and what is removed: take another id")
         doings = [doing for phase in self.phases for doing in phase.does]
         known = {*ZONES, *(zone.id for zone in self.zones)}
-        used = [doing.zone for doing in doings if isinstance(doing, TurnsOver)]
+        used = [doing.zone for doing in doings if isinstance(doing, RevealTop)]
         for zone in (*used, *(placed.zone for placed in self.set_up.placed)):
             if zone not in known:
                 raise ValueError(f"there is no zone {zone[:40]}")
@@ -243,5 +243,5 @@ def alone() -> PlayRules:
     """The rules for a game without rules of play: one seat that draws, plays, discards and puts away freely,
     turn by turn.
     """
-    does = (Grows(first="none"), DrawsCards(first="none"), Plays())
+    does = (GrowResources(first="none"), DrawsCards(first="none"), PlayCards())
     return PlayRules(seats=1, free=True, phases=(Phase(id="turn", name="Turn", does=does),))

@@ -6,13 +6,13 @@ from dramok.core.rulebook.play_rules import (
     ClashRule,
     DrawsCards,
     Goal,
-    Grows,
+    GrowResources,
     Phase,
+    PlayCards,
     PlayRules,
-    Plays,
     RedrawRule,
     SetUp,
-    Simply,
+    SimpleAction,
     alone,
 )
 from dramok.core.rulebook.rulebook import Rulebook
@@ -32,10 +32,10 @@ def starting(rulebook: Rulebook, seats: int) -> PlayRules:
         types=types, stat=stat, hurts=bool(rulebook.roles.damage_limit), excess="through", unanswered="gains" if total else "nothing", total=total
     ) if types and stat else None  # fmt: skip
     phases = (
-        Phase(id="start", name="Start", does=(Simply(do="straighten"), Grows(first="none"), DrawsCards(first="later seats"))),
-        Phase(id="play", name="Play", does=(Plays(),)),
-        *((Phase(id="clash", name="Clash", does=(Simply(do="clash"),)),) if clash else ()),
-        Phase(id="end", name="End", does=(Simply(do="hand limit"),) if rulebook.table.hand_limit else ()),
+        Phase(id="start", name="Start", does=(SimpleAction(do="straighten"), GrowResources(first="none"), DrawsCards(first="later seats"))),
+        Phase(id="play", name="Play", does=(PlayCards(),)),
+        *((Phase(id="clash", name="Clash", does=(SimpleAction(do="clash"),)),) if clash else ()),
+        Phase(id="end", name="End", does=(SimpleAction(do="hand limit"),) if rulebook.table.hand_limit else ()),
     )
     goals = (Goal(kind="reach", total=total, number=POINTS), Goal(kind="most", total=total, number=ROUNDS)) if total else ()
     return PlayRules(seats=seats, set_up=SetUp(redraw=RedrawRule(kind="cards"), second_draws=1), phases=phases, clash=clash, goals=goals)

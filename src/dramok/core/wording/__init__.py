@@ -3,6 +3,6 @@
 Handles plurals, capitals and punctuation; symbols are `{symbol}` pieces of the line.
 """
 
-from dramok.core.wording.printed_text import PrintedText, phrases_of, printed_text, steps_said
+from dramok.core.wording.printed_text import PrintedText, phrases_of, printed_text, steps_text
 
-__all__ = ["PrintedText", "phrases_of", "printed_text", "steps_said"]
+__all__ = ["PrintedText", "phrases_of", "printed_text", "steps_text"]

@@ -61,13 +61,13 @@ def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozen
     return frozenset(writer.used)
 
 
-def steps_said(steps: tuple[Step, ...], rulebook: Rulebook, vocabulary: Vocabulary) -> str:
+def steps_text(steps: tuple[Step, ...], rulebook: Rulebook, vocabulary: Vocabulary) -> str:
     """Some steps of an effect as printed, one sentence after the other."""
     writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(" ".join(_sentence(text) for text in writer.steps(steps, Latest())))
 
 
-def group_said(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bool = True) -> str:
+def group_text(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bool = True) -> str:
     """The cards of a group as printed: own plant, other cards with Twining."""
     writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(writer.group(group, one))
@@ -208,8 +208,8 @@ class LineWriter(Parts):
             plain = said
             said = self.say(f"seats-{step.seats}", step=lambda: plain)
         if letter and amount is not None:
-            before, reckoned = said, amount
-            said = self.say("where", step=lambda: before, letter=lambda: letter, n=lambda: self.amount(reckoned, latest))
+            before, priced_parts = said, amount
+            said = self.say("where", step=lambda: before, letter=lambda: letter, n=lambda: self.amount(priced_parts, latest))
         return said
 
     def _looked_through(self, step: Step) -> str:

@@ -14,23 +14,23 @@ from dramok.core.rulebook.play_rules import (
     AfterPlay,
     ClashRule,
     DrawsCards,
-    Gains,
-    Grows,
+    GainResource,
+    GrowResources,
     OwnZone,
     Phase,
-    Plays,
+    PlayCards,
     Refills,
-    Simply,
-    TurnsOver,
+    RevealTop,
+    SimpleAction,
 )
 from dramok.core.rulebook.rulebook import Resource
-from dramok.core.wording.printed_text import group_said
+from dramok.core.wording.printed_text import group_text
 
 _WORDS = ("no", "one", "two", "three", "four")
 
 
 @dataclass(frozen=True)
-class ReadPart:
+class RulesSection:
     """A part of the rules text. `part` is the part of the document; `cards` are ids of example cards."""
 
     part: str
@@ -40,7 +40,7 @@ class ReadPart:
 
 
 @dataclass(frozen=True)
-class ClashTold:
+class ClashExample:
     """A clash of two real cards by the rules: the result without and with an answer."""
 
     sender: str
@@ -48,23 +48,23 @@ class ClashTold:
     lines: tuple[str, ...]
 
 
-def rules_read(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabulary, decks: Sequence[str] = ()) -> tuple[ReadPart, ...]:
+def rules_sections(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabulary, decks: Sequence[str] = ()) -> tuple[RulesSection, ...]:
     """All parts in order of play; `decks` are sentences about deck rules. Empty parts are left out."""
     reader = Reader(rulebook, list(cards), vocabulary)
     parts = (
-        ReadPart("seats", "What you need", (*reader.seats(), *decks)),
-        ReadPart("zones", "Zones", tuple(reader.zones())),
-        ReadPart("set_up", "Setup", tuple(reader.set_up())),
-        ReadPart("phases", f"{_big(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
-        ReadPart("after_play", "Playing a card", *reader.playing()),
-        ReadPart("clash", "A clash", *reader.clash()),
-        ReadPart("goals", "How it ends", tuple(reader.goals())),
-        ReadPart("words", "Words", tuple(f"{each.name}: {each.reminder or 'it has no reminder yet.'}" for each in rulebook.keywords)),
+        RulesSection("seats", "What you need", (*reader.seats(), *decks)),
+        RulesSection("zones", "Zones", tuple(reader.zones())),
+        RulesSection("set_up", "Setup", tuple(reader.set_up())),
+        RulesSection("phases", f"{_big(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
+        RulesSection("after_play", "Playing a card", *reader.playing()),
+        RulesSection("clash", "A clash", *reader.clash()),
+        RulesSection("goals", "How it ends", tuple(reader.goals())),
+        RulesSection("words", "Words", tuple(f"{each.name}: {each.reminder or 'it has no reminder yet.'}" for each in rulebook.keywords)),
     )
     return tuple(each for each in parts if each.lines)
 
 
-def said_in_short(rulebook: Rulebook) -> str:
+def turn_summary(rulebook: Rulebook) -> str:
     """The turn in one line."""
     reader = Reader(rulebook, [], None)
     phases = rulebook.played.phases
@@ -193,7 +193,7 @@ class Reader:
     def does(self, phase: Phase) -> list[str]:
         return [said for said in map(self.doing, phase.does) if said]
 
-    def doing(self, doing: DrawsCards | Refills | Grows | Gains | Plays | TurnsOver | Simply) -> str:
+    def doing(self, doing: DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | SimpleAction) -> str:
         match doing:
             case DrawsCards():
                 number = self.table.turn_draw if doing.number is None else doing.number
@@ -201,25 +201,25 @@ class Reader:
             case Refills():
                 number = self.table.opening_hand if doing.number is None else doing.number
                 return f"draw until you hold {plural(number, 'card')}"
-            case Grows():
+            case GrowResources():
                 grown = [each for each in self.rules.resources if each.each_turn or each.refill]
                 said = [f"{_lower(each.names)} up to {each.start}" if each.refill else self.counted(each.id, each.each_turn) for each in grown]
                 return f"gain {_and(said)}{self._first(doing.first)}" if said else ""
-            case Gains():
+            case GainResource():
                 name = _lower(self.resource(doing.resource).names)
                 if doing.most is not None and doing.most > doing.number:
                     return f"gain {doing.number} to {doing.most} {name}, at random"
                 return f"gain {self.counted(doing.resource, doing.number)}"
-            case Plays():
+            case PlayCards():
                 what = self.types(doing.types) if doing.types else "card"
                 pays = self.table.pays is not None
                 if doing.most == 1:
                     return f"you may play one {what}"
                 most = f" up to {doing.most}" if doing.most else ""
                 return f"play{most} {_many(what)}{', as many as you can pay for' if pays and not doing.most else ', as many as you like' if not doing.most else ''}"
-            case TurnsOver():
+            case RevealTop():
                 return f"turn over the top card of {self.whose(doing.zone)}, carry it out, and put it at the bottom"
-            case Simply():
+            case SimpleAction():
                 return {
                     "straighten": "straighten your tilted cards",
                     "clash": "clash, if you like",
@@ -275,7 +275,7 @@ class Reader:
     def _after(self, after: AfterPlay) -> str:
         if after.becomes != "attached":
             return self._becomes(after.becomes)
-        host = group_said(after.hosts, self.rules, self.vocabulary) if after.hosts is not None and self.vocabulary is not None else "card"
+        host = group_text(after.hosts, self.rules, self.vocabulary) if after.hosts is not None and self.vocabulary is not None else "card"
         return f"is attached to {self.article(host)} and leaves play with it"
 
     def _becomes(self, what: str) -> str:
@@ -310,7 +310,7 @@ class Reader:
                 lines.append("The excess counts as unanswered.")
         if rule.in_order:
             lines.append("Clashes are resolved one after another, in the order in which the cards came into play.")
-        told = clash_told(self.rules, self.cards)
+        told = clash_example(self.rules, self.cards)
         if told is not None:
             lines += told.lines
         return tuple(lines), (told.sender, told.answer) if told is not None else ()
@@ -332,7 +332,7 @@ class Reader:
             yield "If two players would win at one moment, it is a draw." if self.play.tie == "draw" else f"If two players would win at one moment, the one whose {self.turn} it is wins."
 
 
-def clash_told(rulebook: Rulebook, cards: Sequence[Card], sender: str | None = None, answer: str | None = None) -> ClashTold | None:
+def clash_example(rulebook: Rulebook, cards: Sequence[Card], sender: str | None = None, answer: str | None = None) -> ClashExample | None:
     """The result of a clash of two cards; without ids, suitable examples are chosen.
 
     None without a clash or cards for it.
@@ -349,7 +349,7 @@ def clash_told(rulebook: Rulebook, cards: Sequence[Card], sender: str | None = N
     one = next((each for each in able if each.id == sender), high[len(high) // 3])
     other = next((each for each in answering if each.id == answer and each.id != one.id), None)
     other = other or next((each for each in answering if each.id != one.id and each.number(rule.stat) != one.number(rule.stat)), answering[0])
-    return ClashTold(one.id, other.id, tuple(_clash_lines(reader, rule, one, other)))
+    return ClashExample(one.id, other.id, tuple(_clash_lines(reader, rule, one, other)))
 
 
 def _of(rulebook: Rulebook, card: Card, types: Sequence[str]) -> bool:

@@ -11,7 +11,7 @@ from dramok.core.cards.making.generate import OneOf, Range, Recipe
 from dramok.core.cards.query.ordering import SortBy
 from dramok.core.problem import fold
 from dramok.core.text_checks import Place
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
 from dramok.server.schemas.cards import CardsOut, EditOut, FaceOut, SheetOut, StandingOut
 from dramok.server.schemas.queries import (
@@ -31,7 +31,7 @@ from dramok.server.schemas.queries import (
     WallOut,
 )
 from dramok.services import Refused
-from dramok.services.cards.card_detail import back_of, paper_of, preview, sheet_of
+from dramok.services.cards.card_detail import back_of, detail_of, paper_of, preview
 from dramok.services.cards.card_edits import (
     add_card,
     card_in,
@@ -46,7 +46,7 @@ from dramok.services.cards.card_json_schema import schema_of
 from dramok.services.cards.cells import CellEdit, NewCard, write_cells
 from dramok.services.cards.search import find, found_to_replace, query_offers, wall_of
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["cards"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}", tags=["cards"])
 MOST_FACES = 200
 MOST_PAGE = 10_000
 MOST_STANDINGS = 1_000
@@ -58,7 +58,7 @@ MOST_STANDINGS = 1_000
     responses={304: {"description": "not changed since the `If-None-Match` that was sent"}},
 )
 def cards(
-    desk: TheDesk,
+    workspace: TheDesk,
     game: TheGame,
     response: Response,
     ids: Annotated[str | None, Query(max_length=20_000, description="ids or codes, commas between")] = None,
@@ -74,7 +74,7 @@ def cards(
     `start` and `limit` page through them. The ETag stays the same for the same game state and server; another
     server at the same address may have a game with the same name.
     """
-    tag = f'W/"{desk.opened}-{game.id}-{game.seq}"'
+    tag = f'W/"{workspace.opened}-{game.id}-{game.seq}"'
     if if_none_match and tag in (each.strip() for each in if_none_match.split(",")):
         return Response(status_code=304, headers={"ETag": tag})
     response.headers["ETag"] = tag
@@ -84,7 +84,7 @@ def cards(
         held = [card for card in game.cards.values() if card.id in wanted]
     elif query or sort:
         order = [SortBy(each.lstrip("-"), each.startswith("-")) for each in sort.split(",") if each]
-        found = find(desk, game, query, order)
+        found = find(workspace, game, query, order)
         if found.problem is not None:
             raise Refused(found.problem)
         held = list(found.cards)
@@ -122,7 +122,7 @@ def standings(
     else:
         cards = [game.cards[ident] for ident in ids.split(",") if ident in game.cards]
     for card in cards:
-        sheet = sheet_of(game, card)
+        sheet = detail_of(game, card)
         ledger = sheet.ledger
         found.append(
             StandingOut(
@@ -146,14 +146,14 @@ def faces(game: TheGame, ids: Annotated[str, Query(max_length=20_000)]) -> list[
     return [
         FaceOut(card=card.id, digest=sheet.digest, svg=sheet.svg)
         for card in wanted
-        for sheet in [sheet_of(game, card)]
+        for sheet in [detail_of(game, card)]
     ]
 
 
 @router.get("/cards/{card_id}/sheet")
 def sheet(game: TheGame, card_id: str) -> SheetOut:
     """One card, by id or code, with face, printed text, ledger and problems."""
-    return sheet_out(sheet_of(game, card_in(game, card_id)))
+    return sheet_out(detail_of(game, card_in(game, card_id)))
 
 
 @router.post("/cards/{card_id}/preview")
@@ -164,45 +164,45 @@ def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
 
 @router.put("/cards/{card_id}/fields/{field_id}")
 def put_field(
-    desk: TheDesk, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key
 ) -> EditOut:
     """Write one field as typed."""
     return edit_out(
-        edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key)
+        edit_field(workspace, game.id, card_id, field_id, asked.value, asked.base, page, key)
     )
 
 
 @router.post("/cards", status_code=201)
-def new_card(desk: TheDesk, game: TheGame, asked: NewCardIn, page: Page, key: Key) -> EditOut:
+def new_card(workspace: TheDesk, game: TheGame, asked: NewCardIn, page: Page, key: Key) -> EditOut:
     """Add a card; `made` has its id."""
-    commit, ident = add_card(desk, game.id, asked.type, asked.set, page, key, asked.typed)
+    commit, ident = add_card(workspace, game.id, asked.type, asked.set, page, key, asked.typed)
     return edit_out(commit, [ident])
 
 
 @router.post("/cards/cells")
-def put_cells(desk: TheDesk, game: TheGame, asked: CellsIn, page: Page, key: Key) -> CellsOut:
+def put_cells(workspace: TheDesk, game: TheGame, asked: CellsIn, page: Page, key: Key) -> CellsOut:
     """Write many cells and new cards as one undoable edit. Cells that can't be written are returned with the reason."""
     edits = [CellEdit(each.card, each.field, each.typed) for each in asked.cells]
     new = [NewCard(each.type, each.set, each.typed, each.id) for each in asked.new]
-    return cells_out(write_cells(desk, game.id, edits, asked.base, page, new, asked.label, key))
+    return cells_out(write_cells(workspace, game.id, edits, asked.base, page, new, asked.label, key))
 
 
 @router.post("/cards/duplicate", status_code=201)
-def duplicate(desk: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
+def duplicate(workspace: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
     """Copy cards, each with a new code."""
-    return edit_out(*duplicate_cards(desk, game.id, asked.cards, page, key))
+    return edit_out(*duplicate_cards(workspace, game.id, asked.cards, page, key))
 
 
 @router.post("/cards/retire")
-def take_cards_out(desk: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
+def take_cards_out(workspace: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
     """Remove several cards as one edit; undo restores them."""
-    return edit_out(retire_cards(desk, game.id, asked.cards, page, key))
+    return edit_out(retire_cards(workspace, game.id, asked.cards, page, key))
 
 
 @router.post("/cards/{card_id}/variants", status_code=201)
-def variants(desk: TheDesk, game: TheGame, card_id: str, asked: VariantsIn, page: Page, key: Key) -> EditOut:
+def variants(workspace: TheDesk, game: TheGame, card_id: str, asked: VariantsIn, page: Page, key: Key) -> EditOut:
     """Copies of a card with a stepped number."""
-    return edit_out(*make_variants(desk, game.id, card_id, asked.field, asked.count, asked.step, page, key))
+    return edit_out(*make_variants(workspace, game.id, card_id, asked.field, asked.count, asked.step, page, key))
 
 
 @router.post("/generate/preview")
@@ -212,10 +212,10 @@ def look_at_generated(game: TheGame, asked: GenerateIn) -> list[dict[str, str]]:
 
 
 @router.post("/generate", status_code=201)
-def generate(desk: TheDesk, game: TheGame, asked: GenerateIn, page: Page, key: Key) -> CellsOut:
+def generate(workspace: TheDesk, game: TheGame, asked: GenerateIn, page: Page, key: Key) -> CellsOut:
     """Create cards with fields drawn from ranges by a seed."""
     return cells_out(
-        generate_cards(desk, game.id, asked.type, asked.set, _recipe(asked), asked.fixed, page, key)
+        generate_cards(workspace, game.id, asked.type, asked.set, _recipe(asked), asked.fixed, page, key)
     )
 
 
@@ -227,9 +227,9 @@ def _recipe(asked: GenerateIn) -> Recipe:
 
 
 @router.post("/find")
-def find_cards(desk: TheDesk, game: TheGame, asked: FindIn) -> FoundOut:
+def find_cards(workspace: TheDesk, game: TheGame, asked: FindIn) -> FoundOut:
     """The ids of the cards that match a query, sorted by one or several fields."""
-    return found_out(find(desk, game, asked.query, _sort(asked)))
+    return found_out(find(workspace, game, asked.query, _sort(asked)))
 
 
 def _sort(asked: FindIn) -> list[SortBy]:
@@ -237,10 +237,10 @@ def _sort(asked: FindIn) -> list[SortBy]:
 
 
 @router.post("/replace/preview")
-def look_at_replacing(desk: TheDesk, game: TheGame, asked: ReplaceIn) -> list[ReplacementOut]:
+def look_at_replacing(workspace: TheDesk, game: TheGame, asked: ReplaceIn) -> list[ReplacementOut]:
     """Preview a find and replace, field by field. Writes nothing: the cells are written with `/cards/cells`."""
     found = found_to_replace(
-        desk, game, asked.query, asked.wanted, asked.instead, asked.field, asked.same_case, asked.whole_words
+        workspace, game, asked.query, asked.wanted, asked.instead, asked.field, asked.same_case, asked.whole_words
     )
     return [ReplacementOut.model_validate(each) for each in found]
 
@@ -255,10 +255,10 @@ def offer(
 
 @router.get("/wall")
 def cards_wall(
-    desk: TheDesk, game: TheGame, across: str, down: str, query: Annotated[str, Query(max_length=4_000)] = ""
+    workspace: TheDesk, game: TheGame, across: str, down: str, query: Annotated[str, Query(max_length=4_000)] = ""
 ) -> WallOut:
     """Cards grouped by two fields, with the gaps."""
-    return wall_out(*wall_of(desk, game, across, down, query))
+    return wall_out(*wall_of(workspace, game, across, down, query))
 
 
 @router.get("/cards/{card_id}/back")
@@ -269,6 +269,6 @@ def back(game: TheGame, card_id: str) -> FaceOut:
 
 
 @router.delete("/cards/{card_id}")
-def take_card_out(desk: TheDesk, game: TheGame, card_id: str, page: Page, key: Key) -> EditOut:
+def take_card_out(workspace: TheDesk, game: TheGame, card_id: str, page: Page, key: Key) -> EditOut:
     """Remove a card; undo restores it."""
-    return edit_out(retire_cards(desk, game.id, [card_id], page, key))
+    return edit_out(retire_cards(workspace, game.id, [card_id], page, key))

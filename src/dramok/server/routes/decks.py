@@ -9,7 +9,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query, Response
 
 from dramok.core.decks import Deck, Fix
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import deck_out, deck_problems, edit_out
 from dramok.server.schemas.base import NameIn
 from dramok.server.schemas.cards import EditOut
@@ -45,8 +45,8 @@ from dramok.services.decks.comparison import all_decks, compare, deck_at, past_o
 from dramok.services.decks.edits import (
     add_deck,
     choose_rules,
+    copy_deck,
     deck_in,
-    double_deck,
     fill_at_random,
     refill,
     rename_deck,
@@ -55,12 +55,12 @@ from dramok.services.decks.edits import (
     set_counts,
     write_note,
 )
-from dramok.services.decks.list_exchange import form_of, look_at_list, take_list, write_list
-from dramok.services.decks.odds import card_in_decks, look_at_odds
+from dramok.services.decks.list_exchange import form_of, import_list, preview_list, write_list
+from dramok.services.decks.odds import card_in_decks, compute_odds
 from dramok.services.decks.opening_hands import sample_hands
 from dramok.services.decks.reports import measure, report
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/decks", tags=["decks"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/decks", tags=["decks"])
 Turn = Annotated[int, Query(ge=0, le=30)]
 
 
@@ -71,12 +71,12 @@ def decks(game: TheGame) -> list[DeckOut]:
 
 
 @router.post("", status_code=201)
-def new_deck(desk: TheDesk, game: TheGame, asked: NewDeckIn, page: Page, key: Key) -> EditOut:
+def new_deck(workspace: TheDesk, game: TheGame, asked: NewDeckIn, page: Page, key: Key) -> EditOut:
     """Add a deck, empty or filled at random by a seed; `made` is its id."""
     deck = Deck("", asked.name, {}, format=asked.format)
     if asked.seed is not None:
         deck = fill_at_random(game, deck, asked.seed, asked.size)
-    commit, ident = add_deck(desk, game.id, asked.name, page, deck.cards, key, deck.sections, asked.format)
+    commit, ident = add_deck(workspace, game.id, asked.name, page, deck.cards, key, deck.sections, asked.format)
     return edit_out(commit, [ident])
 
 
@@ -88,12 +88,12 @@ def across_decks(game: TheGame) -> AcrossOut:
 
 @router.get("/compare")
 def compare_decks(
-    desk: TheDesk, game: TheGame, one: Annotated[str, Query(max_length=80)], other: Annotated[str, Query(max_length=80)],
+    workspace: TheDesk, game: TheGame, one: Annotated[str, Query(max_length=80)], other: Annotated[str, Query(max_length=80)],
     one_at: Seq | None = None, other_at: Seq | None = None,
 ) -> ComparedOut:  # fmt: skip
     """Compare two decks, or one at two moments."""
-    first, held = deck_at(desk, game, one, one_at)
-    second, against = deck_at(desk, game, other, other_at)
+    first, held = deck_at(workspace, game, one, one_at)
+    second, against = deck_at(workspace, game, other, other_at)
     found = compare(held, against)
     titles = {
         each.card: place.title(place.cards[each.card])
@@ -116,7 +116,7 @@ def card_odds(game: TheGame, card_id: str, turn: Turn = 3) -> list[CardInDeckOut
 @router.post("/lists/look")
 def look_at_decklist(game: TheGame, asked: DeckListIn) -> DeckListLookOut:
     """Preview a deck list. Writes nothing."""
-    look = look_at_list(game, asked.text.encode(), asked.filename, asked.deck, asked.format)
+    look = preview_list(game, asked.text.encode(), asked.filename, asked.deck, asked.format)
     read = look.read
     return DeckListLookOut(
         name=read.name, rules=read.rules, cards=read.cards, sections={ident: dict(counts) for ident, counts in look.deck.every() if counts},
@@ -126,69 +126,69 @@ def look_at_decklist(game: TheGame, asked: DeckListIn) -> DeckListLookOut:
 
 
 @router.post("/lists", status_code=201)
-def take_decklist(desk: TheDesk, game: TheGame, asked: DeckListIn, page: Page, key: Key) -> EditOut:
+def take_decklist(workspace: TheDesk, game: TheGame, asked: DeckListIn, page: Page, key: Key) -> EditOut:
     """Import a deck list, as a new deck or as the cards of an existing one; `made` is its id."""
-    commit, ident = take_list(
-        desk, game.id, asked.text.encode(), page, asked.filename, asked.deck, asked.name, asked.format, key,
+    commit, ident = import_list(
+        workspace, game.id, asked.text.encode(), page, asked.filename, asked.deck, asked.name, asked.format, key,
     )  # fmt: skip
     return edit_out(commit, [ident])
 
 
 @router.put("/{deck_id}/name")
-def name_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: NameIn, page: Page, key: Key) -> EditOut:
-    return edit_out(rename_deck(desk, game.id, deck_id, asked.name, page, key))
+def name_deck(workspace: TheDesk, game: TheGame, deck_id: str, asked: NameIn, page: Page, key: Key) -> EditOut:
+    return edit_out(rename_deck(workspace, game.id, deck_id, asked.name, page, key))
 
 
 @router.put("/{deck_id}/format")
 def choose_deck_rules(
-    desk: TheDesk, game: TheGame, deck_id: str, asked: RulesChoiceIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, deck_id: str, asked: RulesChoiceIn, page: Page, key: Key
 ) -> EditOut:
     """Choose the deck rules of a deck."""
-    return edit_out(choose_rules(desk, game.id, deck_id, asked.format, page, key))
+    return edit_out(choose_rules(workspace, game.id, deck_id, asked.format, page, key))
 
 
 @router.put("/{deck_id}/note")
-def note_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: DeckNoteIn, page: Page, key: Key) -> EditOut:
-    return edit_out(write_note(desk, game.id, deck_id, asked.text, page, key))
+def note_deck(workspace: TheDesk, game: TheGame, deck_id: str, asked: DeckNoteIn, page: Page, key: Key) -> EditOut:
+    return edit_out(write_note(workspace, game.id, deck_id, asked.text, page, key))
 
 
 @router.put("/{deck_id}/cards/{card_id}")
 def count_card(
-    desk: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: DeckCountIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: DeckCountIn, page: Page, key: Key
 ) -> EditOut:
     """Set the count of a card in a section of the deck."""
     return edit_out(
-        set_count(desk, game.id, deck_id, card_id, asked.count, asked.base, page, key, asked.section)
+        set_count(workspace, game.id, deck_id, card_id, asked.count, asked.base, page, key, asked.section)
     )
 
 
 @router.post("/{deck_id}/counts")
-def count_cards(desk: TheDesk, game: TheGame, deck_id: str, asked: CountsIn, page: Page, key: Key) -> EditOut:
+def count_cards(workspace: TheDesk, game: TheGame, deck_id: str, asked: CountsIn, page: Page, key: Key) -> EditOut:
     """Set several counts as one edit, for example to apply a fix."""
     label = f"{deck_in(game, deck_id).name}: {asked.label}"
     fixes: list[Fix] = [each.fix() for each in asked.counts]
-    return edit_out(set_counts(desk, game.id, deck_id, fixes, label, page, key))
+    return edit_out(set_counts(workspace, game.id, deck_id, fixes, label, page, key))
 
 
 @router.post("/{deck_id}/double", status_code=201)
-def double(desk: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
+def double(workspace: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
     """Copy a deck; `made` is its id."""
-    commit, ident = double_deck(desk, game.id, deck_id, page, key)
+    commit, ident = copy_deck(workspace, game.id, deck_id, page, key)
     return edit_out(commit, [ident])
 
 
 @router.post("/{deck_id}/fill")
-def fill_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: FillIn, page: Page, key: Key) -> EditOut:
+def fill_deck(workspace: TheDesk, game: TheGame, deck_id: str, asked: FillIn, page: Page, key: Key) -> EditOut:
     """Fill a deck at random to a legal one, by a seed."""
     deck = deck_in(game, deck_id)
     label = f"{deck.name}: filled at random, seed {asked.seed}"
     filled = fill_at_random(game, deck, asked.seed, asked.size)
-    return edit_out(refill(desk, game.id, deck_id, filled, label, page, key))
+    return edit_out(refill(workspace, game.id, deck_id, filled, label, page, key))
 
 
 @router.delete("/{deck_id}")
-def take_deck_out(desk: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
-    return edit_out(retire_deck(desk, game.id, deck_id, page, key))
+def take_deck_out(workspace: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(retire_deck(workspace, game.id, deck_id, page, key))
 
 
 @router.get("/{deck_id}/measure")
@@ -211,25 +211,25 @@ def decklist(game: TheGame, deck_id: str, form: Annotated[str, Query(max_length=
 
 
 @router.get("/{deck_id}/past")
-def deck_past(desk: TheDesk, game: TheGame, deck_id: str) -> list[DeckRevisionOut]:
+def deck_past(workspace: TheDesk, game: TheGame, deck_id: str) -> list[DeckRevisionOut]:
     """The history of a deck, newest first."""
-    return [DeckRevisionOut.model_validate(each) for each in past_of(desk, game, deck_id)]
+    return [DeckRevisionOut.model_validate(each) for each in past_of(workspace, game, deck_id)]
 
 
 @router.post("/{deck_id}/back")
 def put_deck_back(
-    desk: TheDesk, game: TheGame, deck_id: str, asked: MomentIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, deck_id: str, asked: MomentIn, page: Page, key: Key
 ) -> EditOut:
     """Restore the cards that a deck had after an edit, as one edit."""
     now = deck_in(game, deck_id)
-    _, then = deck_at(desk, game, deck_id, asked.seq)
-    return edit_out(refill(desk, game.id, deck_id, then, f"{now.name}: back to an earlier list", page, key))
+    _, then = deck_at(workspace, game, deck_id, asked.seq)
+    return edit_out(refill(workspace, game.id, deck_id, then, f"{now.name}: back to an earlier list", page, key))
 
 
 @router.post("/{deck_id}/odds")
-def deck_odds(desk: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) -> OddsOut:
+def deck_odds(workspace: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) -> OddsOut:
     """The exact odds of drawing groups of a deck's cards."""
-    found = look_at_odds(desk, game, deck_in(game, deck_id), asked.asked())
+    found = compute_odds(workspace, game, deck_in(game, deck_id), asked.asked())
     groups = [
         GroupOddsOut(**{**asdict(each), "cycles": [CycleOut.model_validate(turn) for turn in each.cycles]})
         for each in found.groups
@@ -241,10 +241,10 @@ def deck_odds(desk: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) -> Odds
 
 
 @router.post("/{deck_id}/hands")
-def deck_hands(desk: TheDesk, game: TheGame, deck_id: str, asked: HandsIn) -> HandsOut:
+def deck_hands(workspace: TheDesk, game: TheGame, deck_id: str, asked: HandsIn) -> HandsOut:
     """Eight opening hands dealt by the engine, starting at a seed."""
     odds = asked.odds.asked() if asked.odds else None
-    found = sample_hands(desk, game, deck_in(game, deck_id), min(asked.seed, MOST_SEED), odds, asked.since)
+    found = sample_hands(workspace, game, deck_in(game, deck_id), min(asked.seed, MOST_SEED), odds, asked.since)
     return HandsOut(
         first=found.first, hands=[SampleHandOut.model_validate(each) for each in found.hands], dealt=found.dealt, tally=found.tally, exact=found.exact,
     )  # fmt: skip

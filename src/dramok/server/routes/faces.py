@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field, FiniteFloat
 
-from dramok.core.faces.plan.adjustments import LIMITS, Look
+from dramok.core.faces.plan.adjustments import LIMITS, Adjustment
 from dramok.core.faces.plan.align import How
 from dramok.core.faces.plan.plan import PlanHead, Variant
 from dramok.core.faces.plan.sizes import INCH, NAMED, Size
@@ -16,19 +16,19 @@ from dramok.core.problem import Problem
 from dramok.core.text_checks import Place
 from dramok.formats.font_files import RENAMED_SYMBOLS, load_typefaces
 from dramok.formats.svg import face_box, face_parts, printed_svg
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out, fault_out, sheet_out
 from dramok.server.schemas.base import Out, like
 from dramok.server.schemas.cards import EditOut, FaultOut, LookOut, SheetOut
 from dramok.services import GameSnapshot, Refused
-from dramok.services.cards.card_detail import CardSheet, back_face, sheet_of
+from dramok.services.cards.card_detail import CardDetail, back_face, detail_of
 from dramok.services.cards.card_edits import card_in
 from dramok.services.faces import face_plans as plans
-from dramok.services.faces.adjustments import copy_looks, overrule, with_looks
+from dramok.services.faces.adjustments import copy_adjustments, set_adjustments, with_adjustments
 from dramok.services.faces.drawing import face_picture, faces_document, pictures_for
 from dramok.services.faces.proof import proof
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["faces"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}", tags=["faces"])
 MOST_PREVIEWED = 24
 Ident = Annotated[str, Field(max_length=80)]
 
@@ -212,8 +212,8 @@ class LookIn(BaseModel):
     )
 
     @property
-    def look(self) -> Look:
-        return Look(
+    def look(self) -> Adjustment:
+        return Adjustment(
             round(self.across, 2), round(self.up, 2), round(self.zoom, 3), None if self.size is None else round(self.size, 3)
         )  # fmt: skip
 
@@ -282,10 +282,10 @@ def _full(view: plans.PlanView, ident: str) -> dict[str, Any]:
 
 @router.put("/faces/plans/{plan_id}")
 def edit_face_plan(
-    desk: TheDesk, game: TheGame, plan_id: str, asked: PlanEditIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, plan_id: str, asked: PlanEditIn, page: Page, key: Key
 ) -> EditOut:
     """Write an edit of a plan as one undoable edit."""
-    return edit_out(plans.edit_plan(desk, game.id, plan_id, asked.edit, asked.base, page, key, asked.label))
+    return edit_out(plans.edit_plan(workspace, game.id, plan_id, asked.edit, asked.base, page, key, asked.label))
 
 
 @router.post("/faces/plans/{plan_id}/preview")
@@ -297,7 +297,7 @@ def look_at_face_plan(game: TheGame, plan_id: str, asked: PlanLookIn) -> list[Sh
     return [_shown(after, each, side) for each in sheets]
 
 
-def _shown(game: GameSnapshot, sheet: CardSheet, side: str) -> ShownOut:
+def _shown(game: GameSnapshot, sheet: CardDetail, side: str) -> ShownOut:
     face = sheet.face if side == "front" else back_face(game, sheet.card)
     parts = sheet.parts if side == "front" else face_parts(face)
     faults = sheet.faults if side == "front" else ()
@@ -309,33 +309,33 @@ def _shown(game: GameSnapshot, sheet: CardSheet, side: str) -> ShownOut:
 
 
 @router.post("/faces/plans", status_code=201)
-def new_face_plan(desk: TheDesk, game: TheGame, asked: NewPlanIn, page: Page, key: Key) -> EditOut:
+def new_face_plan(workspace: TheDesk, game: TheGame, asked: NewPlanIn, page: Page, key: Key) -> EditOut:
     """Create a plan for a type or a variant; `made` has its id."""
-    commit, ident = plans.make_plan(desk, game.id, asked.type, asked.side, asked.variant, page, key)
+    commit, ident = plans.make_plan(workspace, game.id, asked.type, asked.side, asked.variant, page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/faces/plans/{plan_id}")
-def take_face_plan_out(desk: TheDesk, game: TheGame, plan_id: str, page: Page, key: Key) -> EditOut:
+def take_face_plan_out(workspace: TheDesk, game: TheGame, plan_id: str, page: Page, key: Key) -> EditOut:
     """Remove a plan: its cards use the one below."""
-    return edit_out(plans.remove_plan(desk, game.id, plan_id, page, key))
+    return edit_out(plans.remove_plan(workspace, game.id, plan_id, page, key))
 
 
 @router.post("/faces/plans/{plan_id}/places", status_code=201)
 def new_placement(
-    desk: TheDesk, game: TheGame, plan_id: str, asked: NewPlaceIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, plan_id: str, asked: NewPlaceIn, page: Page, key: Key
 ) -> EditOut:
     """Add a placement for a field or a panel; `made` has the placement's id."""
-    commit, ident = plans.add_place(desk, game.id, plan_id, asked.what, page, asked.at, key)
+    commit, ident = plans.add_place(workspace, game.id, plan_id, asked.what, page, asked.at, key)
     return edit_out(commit, [ident])
 
 
 @router.post("/faces/plans/{plan_id}/arrange")
 def arrange_placements(
-    desk: TheDesk, game: TheGame, plan_id: str, asked: ArrangeIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, plan_id: str, asked: ArrangeIn, page: Page, key: Key
 ) -> EditOut:
     """Align or distribute placements."""
-    return edit_out(plans.arrange(desk, game.id, plan_id, asked.places, asked.how, page, key))
+    return edit_out(plans.arrange(workspace, game.id, plan_id, asked.places, asked.how, page, key))
 
 
 @router.get("/faces/plans/{plan_id}/stress")
@@ -349,14 +349,14 @@ def stress_strip(game: TheGame, plan_id: str) -> list[HardOut]:
 
 @router.get("/faces/proof")
 def proof_of_faces(
-    desk: TheDesk,
+    workspace: TheDesk,
     game: TheGame,
     query: Annotated[str, Query(max_length=2_000)] = "",
     start: Annotated[Place, Query()] = 0,
     count: Annotated[int, Query(ge=1, le=1_000)] = 1_000,
 ) -> ProofOut:
     """Problems of the faces of `count` cards from position `start`: a page checks a large game in parts."""
-    found = proof(desk, game, query, start, count)
+    found = proof(workspace, game, query, start, count)
     return ProofOut(
         total=found.total, looked=found.looked, counts=dict(found.counts),
         cards=[CardFaultsOut(card=each.card, code=each.code, title=each.title, faults=[fault_out(one) for one in each.faults]) for each in found.cards],
@@ -367,17 +367,17 @@ def proof_of_faces(
 @router.get("/cards/{card_id}/adjust")
 def adjustable(game: TheGame, card_id: str) -> AdjustOut:
     """The adjustable placements of a card's face, and their adjustments."""
-    return _adjust_out(game, sheet_of(game, card_in(game, card_id)))
+    return _adjust_out(game, detail_of(game, card_in(game, card_id)))
 
 
 @router.post("/cards/{card_id}/adjust/preview")
 def look_at_adjusting(game: TheGame, card_id: str, asked: LooksIn) -> AdjustOut:
     """Preview a card's face with other adjustments. Writes nothing."""
     looks = {place: each.look for place, each in asked.looks.items()}
-    return _adjust_out(game, with_looks(game, card_id, looks))
+    return _adjust_out(game, with_adjustments(game, card_id, looks))
 
 
-def _adjust_out(game: GameSnapshot, sheet: CardSheet) -> AdjustOut:
+def _adjust_out(game: GameSnapshot, sheet: CardDetail) -> AdjustOut:
     plan = game.faces.worn(sheet.card)
     places = [
         PlaceOut(id=ready.place.id, doc=ready.place.model_dump(mode="json"), full=ready.place.model_dump(mode="json"), own=[], inherited=False)
@@ -389,21 +389,21 @@ def _adjust_out(game: GameSnapshot, sheet: CardSheet) -> AdjustOut:
 
 
 @router.put("/cards/looks")
-def put_looks(desk: TheDesk, game: TheGame, asked: LooksIn, page: Page, key: Key) -> EditOut:
+def put_looks(workspace: TheDesk, game: TheGame, asked: LooksIn, page: Page, key: Key) -> EditOut:
     """Set or reset adjustments on some cards."""
     looks = {place: each.look for place, each in asked.looks.items()}
-    return edit_out(overrule(desk, game.id, asked.cards, looks, page, key))
+    return edit_out(set_adjustments(workspace, game.id, asked.cards, looks, page, key))
 
 
 @router.post("/cards/looks/copy")
-def copy_card_looks(desk: TheDesk, game: TheGame, asked: CopyLooksIn, page: Page, key: Key) -> EditOut:
+def copy_card_looks(workspace: TheDesk, game: TheGame, asked: CopyLooksIn, page: Page, key: Key) -> EditOut:
     """Copy all adjustments of a card to other cards."""
-    return edit_out(copy_looks(desk, game.id, asked.source, asked.cards, page, key))
+    return edit_out(copy_adjustments(workspace, game.id, asked.source, asked.cards, page, key))
 
 
 @router.get("/cards/{card_id}/face.{ending}", response_class=Response)
 def face_file(
-    desk: TheDesk,
+    workspace: TheDesk,
     game: TheGame,
     card_id: str,
     ending: Literal["png", "pdf", "svg"],
@@ -414,11 +414,11 @@ def face_file(
 ) -> Response:
     """One side of a card as a file: PNG at `dpi` (or `width` pixels wide), PDF at true size, or SVG."""
     card = card_in(game, card_id)
-    face = sheet_of(game, card).face if side == "front" else back_face(game, card)
+    face = detail_of(game, card).face if side == "front" else back_face(game, card)
     if ending == "svg":
-        data, media = printed_svg(face, pictures_for(desk, [face], 300), bleed).encode(), "image/svg+xml"
+        data, media = printed_svg(face, pictures_for(workspace, [face], 300), bleed).encode(), "image/svg+xml"
     elif ending == "pdf":
-        data, media = faces_document(desk, [face], bleed, game.title(card)), "application/pdf"
+        data, media = faces_document(workspace, [face], bleed, game.title(card)), "application/pdf"
     else:
         wide = face.width + (2 * face.size.bleed if bleed else 0)
         asked = width or round(wide / INCH * dpi)
@@ -430,7 +430,7 @@ def face_file(
                     mend="ask for fewer dots an inch",
                 )
             )
-        data, media = face_picture(desk, face, asked, bleed), "image/png"
+        data, media = face_picture(workspace, face, asked, bleed), "image/png"
     name = f"{card.code}{'-back' if side == 'back' else ''}.{ending}".replace('"', "").replace("/", "-")
     headers = {
         "Content-Disposition": f'attachment; filename="{name.encode("ascii", "replace").decode()}"',

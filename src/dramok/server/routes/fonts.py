@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Path, Response, UploadFile
 
-from dramok.server.request_context import SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import TheDesk, TheGame, ValidatingRoute
 from dramok.server.schemas.base import Out
-from dramok.server.upload_queue import in_turn
-from dramok.services.faces.own_files import font_bytes, keep_font
+from dramok.server.upload_queue import run_queued
+from dramok.services.faces.own_files import font_bytes, store_font
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/fonts", tags=["fonts"])
-files = APIRouter(route_class=SoundRoute, prefix="/own-fonts", tags=["fonts"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/fonts", tags=["fonts"])
+files = APIRouter(route_class=ValidatingRoute, prefix="/own-fonts", tags=["fonts"])
 ROUTERS = (router, files)
 
 
@@ -27,21 +27,21 @@ class FontOut(Out):
 
 
 @router.post("", status_code=201)
-async def bring_font(desk: TheDesk, game: TheGame, file: UploadFile) -> FontOut:
+async def bring_font(workspace: TheDesk, game: TheGame, file: UploadFile) -> FontOut:
     """Validate a TTF, OTF, WOFF or WOFF2 font, prepare it for all renderers, and store it.
 
     The rules then name it (`PUT rules/parts/fonts`).
     """
 
     def work() -> FontOut:
-        found = keep_font(desk, file.file.read())
+        found = store_font(workspace, file.file.read())
         return FontOut(file=found.sha, name=found.name, license=found.license, notes=list(found.notes))
 
-    return await in_turn(work)
+    return await run_queued(work)
 
 
 @files.get("/{sha}", response_class=Response)
-def own_font_file(desk: TheDesk, sha: str = Path(pattern=r"^[0-9a-f]{64}$")) -> Response:
+def own_font_file(workspace: TheDesk, sha: str = Path(pattern=r"^[0-9a-f]{64}$")) -> Response:
     """A font as faces use it (TrueType)."""
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
-    return Response(font_bytes(desk, sha), media_type="font/ttf", headers=headers)
+    return Response(font_bytes(workspace, sha), media_type="font/ttf", headers=headers)

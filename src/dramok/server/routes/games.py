@@ -12,16 +12,16 @@ from fastapi import APIRouter, Header, Path, Query, Request, Response
 from fastapi.responses import StreamingResponse
 
 from dramok.core.text_checks import Ident
-from dramok.server.request_context import Key, LivePages, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, LivePages, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out, game_out
 from dramok.server.schemas.base import DamageBrief, DamageOut, GameBrief, RepairIn
 from dramok.server.schemas.cards import EditOut, HistoryOut, StepIn
 from dramok.server.schemas.game import GameOut
-from dramok.services import Damaged, Desk, GameSnapshot, Missing
+from dramok.services import Damaged, GameSnapshot, Missing, Workspace
 from dramok.services.files.repair import damage_of, repair, rescue
 from dramok.services.history.undo import next_steps, redo, undo
 
-router = APIRouter(route_class=SoundRoute, prefix="/games", tags=["games"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games", tags=["games"])
 AnyGame = Annotated[Ident, Path()]
 LOOK_EVERY = 0.25
 BEAT_EVERY = 15
@@ -29,9 +29,9 @@ LARGE_GAP = 100
 
 
 @router.get("")
-def games(desk: TheDesk) -> list[GameBrief]:
+def games(workspace: TheDesk) -> list[GameBrief]:
     """Every game that is not put away; one that cannot be read is listed with the reason."""
-    return [_brief(each) for each in desk.shelf() if isinstance(each, Damaged) or not each.away]
+    return [_brief(each) for each in workspace.shelf() if isinstance(each, Damaged) or not each.away]
 
 
 def _brief(found: GameSnapshot | Damaged) -> GameBrief:
@@ -48,28 +48,28 @@ def game(found: TheGame) -> GameOut:
 
 
 @router.get("/{game_id}/damage")
-def damage(desk: TheDesk, game_id: AnyGame) -> DamageOut:
+def damage(workspace: TheDesk, game_id: AnyGame) -> DamageOut:
     """The damage of a game, readable or not, and the way back."""
-    return DamageOut.model_validate(damage_of(desk, game_id))
+    return DamageOut.model_validate(damage_of(workspace, game_id))
 
 
 @router.post("/{game_id}/repair")
-def walk_back(desk: TheDesk, game_id: AnyGame, asked: RepairIn) -> GameBrief:
+def walk_back(workspace: TheDesk, game_id: AnyGame, asked: RepairIn) -> GameBrief:
     """Repair a damaged game by going back to its last valid moment; the journal keeps what is reverted."""
-    return _brief(repair(desk, game_id, asked.to))
+    return _brief(repair(workspace, game_id, asked.to))
 
 
 @router.get("/{game_id}/rescue", response_class=Response)
-def rescued(desk: TheDesk, game_id: AnyGame) -> Response:
+def rescued(workspace: TheDesk, game_id: AnyGame) -> Response:
     """The backup of a damaged game: its raw rows, and the game at its last valid moment."""
     headers = {"Content-Disposition": f'attachment; filename="{game_id}.rescued.dramok"'}
-    return Response(rescue(desk, game_id), media_type="application/zip", headers=headers)
+    return Response(rescue(workspace, game_id), media_type="application/zip", headers=headers)
 
 
 @router.get("/{game_id}/history")
-def history(desk: TheDesk, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
+def history(workspace: TheDesk, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
     """The next undo and redo for this page."""
-    steps = next_steps(desk, found.id, page, set(live))
+    steps = next_steps(workspace, found.id, page, set(live))
     return HistoryOut(
         undo=steps.undo.label if steps.undo else None, redo=steps.redo.label if steps.redo else None
     )
@@ -77,25 +77,25 @@ def history(desk: TheDesk, found: TheGame, page: Page, live: LivePages) -> Histo
 
 @router.post("/{game_id}/undo")
 def undo_last(
-    desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
+    workspace: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
 ) -> EditOut:
     """Undo the page's latest edit. A conflict (409) names the edit as `op`: send it back with the decision."""
     asked = asked or StepIn()
-    return edit_out(undo(desk, found.id, page, set(live), key, asked.how, asked.op))
+    return edit_out(undo(workspace, found.id, page, set(live), key, asked.how, asked.op))
 
 
 @router.post("/{game_id}/redo")
 def redo_last(
-    desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
+    workspace: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
 ) -> EditOut:
     """Redo the page's latest undo; conflicts as with undo."""
     asked = asked or StepIn()
-    return edit_out(redo(desk, found.id, page, set(live), key, asked.how, asked.op))
+    return edit_out(redo(workspace, found.id, page, set(live), key, asked.how, asked.op))
 
 
 @router.get("/{game_id}/events", response_class=StreamingResponse)
 async def events(
-    request: Request, desk: TheDesk, found: TheGame, live: LivePages, page: Annotated[str, Query(max_length=80)],
+    request: Request, workspace: TheDesk, found: TheGame, live: LivePages, page: Annotated[str, Query(max_length=80)],
     last_event_id: Annotated[str | None, Header()] = None,
 ) -> StreamingResponse:  # fmt: skip
     """Server-sent events: one for each op, with its number and time as id; after a large gap, `refetch`.
@@ -104,7 +104,7 @@ async def events(
     this database: the client has a game of another file.
     """
     last = _seen(last_event_id)
-    other = last is not None and not _is_here(desk, found, *last)
+    other = last is not None and not _is_here(workspace, found, *last)
     seen = found.seq if last is None or other else last[0]
 
     async def stream() -> AsyncIterator[str]:
@@ -112,18 +112,18 @@ async def events(
         live[page] += 1
         quiet = 0.0
         try:
-            yield f": open\nretry: 1000\nid: {_place(desk, seen)}\nevent: here\ndata: {found.seq}\n\n"
+            yield f": open\nretry: 1000\nid: {_place(workspace, seen)}\nevent: here\ndata: {found.seq}\n\n"
             if other:
-                yield _said(desk, seen, refetch=True, other=True)
+                yield _said(workspace, seen, refetch=True, other=True)
             while not await request.is_disconnected():
                 try:
-                    now = (await asyncio.to_thread(desk.game, found.id)).seq
+                    now = (await asyncio.to_thread(workspace.game, found.id)).seq
                 except (Missing, Damaged):
                     # The game can't be used any more: the page requests it and gets the reason.
                     yield f"data: {json.dumps({'seq': seen, **NOTHING, 'refetch': True})}\n\n"
                     return
                 if now > seen:
-                    yield await asyncio.to_thread(_news, desk, found.id, seen)
+                    yield await asyncio.to_thread(_news, workspace, found.id, seen)
                     seen, quiet = now, 0.0
                 elif quiet >= BEAT_EVERY:
                     yield ": still here\n\n"
@@ -151,30 +151,30 @@ def _seen(text: str | None) -> tuple[int, str] | None:
     return (int(found[1]), found[2] or "") if found else None
 
 
-def _place(desk: Desk, seq: int) -> str:
+def _place(workspace: Workspace, seq: int) -> str:
     """An event id: another file can have an op with that number, but not with that time."""
-    op = desk.store.op(seq)
+    op = workspace.store.op(seq)
     return f"{seq}@{op.at}" if op else f"{seq}"
 
 
-def _is_here(desk: Desk, game: GameSnapshot, seq: int, at: str) -> bool:
-    op = desk.store.op(seq)
+def _is_here(workspace: Workspace, game: GameSnapshot, seq: int, at: str) -> bool:
+    op = workspace.store.op(seq)
     return seq <= game.seq and (not at or (op is not None and op.at == at))
 
 
-def _said(desk: Desk, seq: int, **news: object) -> str:
-    return f"id: {_place(desk, seq)}\ndata: {json.dumps({'seq': seq, **NOTHING, **news})}\n\n"
+def _said(workspace: Workspace, seq: int, **news: object) -> str:
+    return f"id: {_place(workspace, seq)}\ndata: {json.dumps({'seq': seq, **NOTHING, **news})}\n\n"
 
 
-def _news(desk: Desk, game_id: str, seen: int) -> str:
-    ops = desk.store.ops(game_id, after=seen, newest=LARGE_GAP + 1)
+def _news(workspace: Workspace, game_id: str, seen: int) -> str:
+    ops = workspace.store.ops(game_id, after=seen, newest=LARGE_GAP + 1)
     if not ops:
         return ": nothing\n\n"
     if len(ops) > LARGE_GAP:
-        return _said(desk, ops[-1].seq, refetch=True)
-    things = sorted(desk.store.touched(seen, game_id))
+        return _said(workspace, ops[-1].seq, refetch=True)
+    things = sorted(workspace.store.touched(seen, game_id))
     large = len(things) > LARGE_GAP
     return _said(
-        desk, ops[-1].seq, refetch=large, pages=sorted({op.page for op in ops}), ops=[[op.seq, op.page] for op in ops],
+        workspace, ops[-1].seq, refetch=large, pages=sorted({op.page for op in ops}), ops=[[op.seq, op.page] for op in ops],
         label=ops[-1].label, things=[] if large else things,
     )  # fmt: skip

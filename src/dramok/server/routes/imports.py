@@ -8,19 +8,19 @@ from fastapi import APIRouter, Form, UploadFile
 from pydantic import BaseModel, Field, ValidationError
 
 from dramok.core.cards.sheets.column_matching import Target
-from dramok.core.cards.sheets.import_context import Wishes
+from dramok.core.cards.sheets.import_context import ImportOptions
 from dramok.core.problem import Problem
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.cell_corrections import corrections_of
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
-from dramok.server.upload_queue import in_turn
+from dramok.server.upload_queue import run_queued
 from dramok.services import GameSnapshot, Refused
-from dramok.services.files.sheet_import import ImportPlan, Making, Order, plan_import, said, take_import
+from dramok.services.files.sheet_import import ImportPlan, Making, Order, plan_import, said, write_import
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/imports", tags=["imports"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/imports", tags=["imports"])
 WishesText = Annotated[str, Form(max_length=400_000)]
 MOST_SHOWN = 500
 MOST_CELLS = 2_000
@@ -216,24 +216,24 @@ class WishesIn(BaseModel):
 async def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> ImportOut:
     """Preview the outcome for each row. Writes nothing. `wishes` is JSON (see `WishesIn`)."""
     order = order_of(wishes_of(wishes))
-    return await in_turn(
+    return await run_queued(
         lambda: import_out(plan_import(game, file.file.read(), file.filename or "import", order))
     )
 
 
 @router.post("", status_code=201)
 async def take(
-    desk: TheDesk, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}"
+    workspace: TheDesk, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}"
 ) -> ImportOut:
     """Import the rows as one undoable edit."""
     order = order_of(wishes_of(wishes))
 
     def work() -> ImportOut:
         name = file.filename or "import"
-        commit, plan = take_import(desk, game.id, file.file.read(), name, page, order, key)
+        commit, plan = write_import(workspace, game.id, file.file.read(), name, page, order, key)
         return import_out(plan, edit_out(commit))
 
-    return await in_turn(work)
+    return await run_queued(work)
 
 
 def wishes_of(text: str) -> WishesIn:
@@ -251,7 +251,7 @@ def order_of(wanted: WishesIn) -> Order:
     )  # fmt: skip
     return Order(
         wanted.set_name, wanted.set_id or None, wanted.match, ReadAs(wanted.encoding, wanted.delimiter, wanted.sheet),
-        Wishes(wanted.columns, corrections, wanted.accept_near, wanted.header, None, wanted.leave_empty), make, frozenset(wanted.leave_out), frozenset(wanted.over),
+        ImportOptions(wanted.columns, corrections, wanted.accept_near, wanted.header, None, wanted.leave_empty), make, frozenset(wanted.leave_out), frozenset(wanted.over),
         wanted.default_type or None,
     )  # fmt: skip
 

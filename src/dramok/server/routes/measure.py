@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, FastAPI, Query, Request
 
-from dramok.server.request_context import SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import TheDesk, TheGame, ValidatingRoute
 from dramok.server.schemas.measure import (
     CutOut,
     DuelsIn,
@@ -26,24 +26,24 @@ from dramok.server.schemas.measure import (
 from dramok.services.balance.compile_progress import compile_share
 from dramok.services.balance.duels import DuelsAsked
 from dramok.services.balance.measurement import Measurement
-from dramok.services.balance.session import BalanceDesk
+from dramok.services.balance.session import BalanceSession
 from dramok.services.balance.sweeps import SweepAsked, WorthAsked
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/measure", tags=["playtest and balance"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/measure", tags=["playtest and balance"])
 _LOCK = threading.Lock()
 
 
-def _of_server(request: Request) -> BalanceDesk:
+def _of_server(request: Request) -> BalanceSession:
     """The balance session of this server, created on first use."""
     state = request.app.state
     with _LOCK:
         if not hasattr(state, "balance"):
-            state.balance = BalanceDesk(state.cluster)
-    found: BalanceDesk = state.balance
+            state.balance = BalanceSession(state.cluster)
+    found: BalanceSession = state.balance
     return found
 
 
-TheBalance = Annotated[BalanceDesk, Depends(_of_server)]
+TheBalance = Annotated[BalanceSession, Depends(_of_server)]
 PlayerAsked = Annotated[PlayerWord | None, Query()]
 
 
@@ -106,14 +106,14 @@ def what_if(held: TheBalance, game: TheGame, asked: WhatIfIn) -> EditMeasuredOut
 
 @router.get("/edit")
 def edit_measured(
-    desk: TheDesk, held: TheBalance, game: TheGame, card: Annotated[str, Query(max_length=80)], after: Annotated[int, Query(ge=0)], games: Annotated[int, Query(ge=100, le=20_000)] = 4_000,
+    workspace: TheDesk, held: TheBalance, game: TheGame, card: Annotated[str, Query(max_length=80)], after: Annotated[int, Query(ge=0)], games: Annotated[int, Query(ge=100, le=20_000)] = 4_000,
     player: PlayerWord = "plain",
 ) -> EditMeasuredOut:  # fmt: skip
     """The change of win rate that the edits after op `after` made for the side with a card.
 
     Ends a previous request of this kind.
     """
-    return EditMeasuredOut.model_validate(held.edit(desk, game, card, after, held.playing(games, 1, player)))
+    return EditMeasuredOut.model_validate(held.edit(workspace, game, card, after, held.playing(games, 1, player)))
 
 
 @router.post("/duels")

@@ -13,7 +13,7 @@ from starlette.concurrency import run_in_threadpool
 from dramok.core.output import PAPERS, Imposition
 from dramok.core.problem import Problem
 from dramok.formats.svg import page_svg
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out, like
 from dramok.server.schemas.cards import EditOut
@@ -21,24 +21,24 @@ from dramok.services import GameSnapshot
 from dramok.services.output import jobs as work
 from dramok.services.output.card_pictures import PictureOrder, plan_pictures, words_of
 from dramok.services.output.glossary import FORMS, glossary
-from dramok.services.output.job_pool import Works
+from dramok.services.output.job_pool import JobPool
 from dramok.services.output.jobs import JobRecord
 from dramok.services.output.print_runs import PrintRun, forget_run, on_paper, rename_run
 from dramok.services.output.printing import PrintOrder, plan_print
 from dramok.services.output.rules_pages import rules_pages
 from dramok.services.output.table_sheets import SheetOrder, plan_sheets
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/output", tags=["output"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/output", tags=["output"])
 MEDIA = {"print": "application/pdf", "sheets": "application/zip", "pictures": "application/zip"}
 MOST_NAMES = 40
 
 
-async def _works(request: Request) -> Works:
-    works: Works = await run_in_threadpool(request.app.state.works.opened)
+async def _works(request: Request) -> JobPool:
+    works: JobPool = await run_in_threadpool(request.app.state.works.opened)
     return works
 
 
-TheWorks = Annotated[Works, Depends(_works)]
+TheWorks = Annotated[JobPool, Depends(_works)]
 
 
 class PaperSize(BaseModel):
@@ -246,20 +246,20 @@ def _run_out(run: PrintRun) -> RunOut:
 
 
 @router.put("/runs/{run_id}")
-def name_run(desk: TheDesk, game: TheGame, run_id: str, asked: RunNameIn, page: Page, key: Key) -> EditOut:
-    return edit_out(rename_run(desk, game.id, run_id, asked.name, page, key))
+def name_run(workspace: TheDesk, game: TheGame, run_id: str, asked: RunNameIn, page: Page, key: Key) -> EditOut:
+    return edit_out(rename_run(workspace, game.id, run_id, asked.name, page, key))
 
 
 @router.delete("/runs/{run_id}")
-def take_run_out(desk: TheDesk, game: TheGame, run_id: str, page: Page, key: Key) -> EditOut:
+def take_run_out(workspace: TheDesk, game: TheGame, run_id: str, page: Page, key: Key) -> EditOut:
     """Remove a print run: its copies are no longer tracked."""
-    return edit_out(forget_run(desk, game.id, run_id, page, key))
+    return edit_out(forget_run(workspace, game.id, run_id, page, key))
 
 
 @router.post("/print/look")
-def look_at_print(desk: TheDesk, game: TheGame, asked: PrintOrder) -> PrintLookOut:
+def look_at_print(workspace: TheDesk, game: TheGame, asked: PrintOrder) -> PrintLookOut:
     """Preview an order on paper. Creates nothing."""
-    plan = plan_print(desk, game, asked)
+    plan = plan_print(workspace, game, asked)
     layouts: dict[int, int] = {}
     laid: list[Imposition] = []
     for leaf in plan.every:
@@ -290,14 +290,14 @@ def _measures(size: tuple[float, float]) -> Measures:
 
 @router.post("/print/page")
 def look_at_page(
-    desk: TheDesk,
+    workspace: TheDesk,
     game: TheGame,
     asked: PrintOrder,
     leaf: Annotated[int, Query(ge=1, le=100_000)] = 1,
     back: bool = False,
 ) -> PageOut:
     """One page as it will be printed, drawn from the same elements as the PDF."""
-    plan = plan_print(desk, game, asked.model_copy(update={"left_out": ()}))
+    plan = plan_print(workspace, game, asked.model_copy(update={"left_out": ()}))
     held = plan.every[min(leaf, len(plan.every)) - 1]
     page = plan.page(held, back and held.pages == 2, work.today())
     return PageOut(
@@ -306,15 +306,15 @@ def look_at_page(
 
 
 @router.post("/print", status_code=201)
-def print_run(desk: TheDesk, game: TheGame, asked: PrintOrder, works: TheWorks, key: Key) -> JobOut:
+def print_run(workspace: TheDesk, game: TheGame, asked: PrintOrder, works: TheWorks, key: Key) -> JobOut:
     """Create the PDF, and record the print run."""
-    return _begun(desk, game, asked, works, key)
+    return _begun(workspace, game, asked, works, key)
 
 
 @router.post("/sheets/look")
-def look_at_sheets(desk: TheDesk, game: TheGame, asked: SheetOrder) -> SheetsLookOut:
+def look_at_sheets(workspace: TheDesk, game: TheGame, asked: SheetOrder) -> SheetsLookOut:
     """Preview the cells of table sheets. Creates nothing."""
-    plan = plan_sheets(desk, game, asked)
+    plan = plan_sheets(workspace, game, asked)
     return SheetsLookOut(
         title=plan.title, cells=plan.cells, warnings=list(plan.warnings),
         sheets=[
@@ -328,15 +328,15 @@ def look_at_sheets(desk: TheDesk, game: TheGame, asked: SheetOrder) -> SheetsLoo
 
 
 @router.post("/sheets", status_code=201)
-def make_table_sheets(desk: TheDesk, game: TheGame, asked: SheetOrder, works: TheWorks, key: Key) -> JobOut:
+def make_table_sheets(workspace: TheDesk, game: TheGame, asked: SheetOrder, works: TheWorks, key: Key) -> JobOut:
     """Create table sheets in one archive."""
-    return _begun(desk, game, asked, works, key)
+    return _begun(workspace, game, asked, works, key)
 
 
 @router.post("/pictures/look")
-def look_at_pictures(desk: TheDesk, game: TheGame, asked: PictureOrder) -> PicturesLookOut:
+def look_at_pictures(workspace: TheDesk, game: TheGame, asked: PictureOrder) -> PicturesLookOut:
     """Preview the names and sizes of card pictures. Creates nothing."""
-    plan = plan_pictures(desk, game, asked)
+    plan = plan_pictures(workspace, game, asked)
     first = [
         PictureLook(card=each.card.id, side=each.side, file=each.file, width=each.width, height=each.height)
         for each in plan.pictures[:MOST_NAMES]
@@ -348,19 +348,19 @@ def look_at_pictures(desk: TheDesk, game: TheGame, asked: PictureOrder) -> Pictu
 
 @router.post("/pictures", status_code=201)
 def make_card_pictures(
-    desk: TheDesk, game: TheGame, asked: PictureOrder, works: TheWorks, key: Key
+    workspace: TheDesk, game: TheGame, asked: PictureOrder, works: TheWorks, key: Key
 ) -> JobOut:
     """Create a picture of each card, in one archive."""
-    return _begun(desk, game, asked, works, key)
+    return _begun(workspace, game, asked, works, key)
 
 
-def _begun(desk: TheDesk, game: GameSnapshot, order: Any, works: Works, key: Key) -> JobOut:
-    job = work.ask_for(desk, game, order, key)
+def _begun(workspace: TheDesk, game: GameSnapshot, order: Any, works: JobPool, key: Key) -> JobOut:
+    job = work.create_job(workspace, game, order, key)
     works.wake()
     return _job_out(job, works)
 
 
-def _job_out(job: JobRecord, works: Works) -> JobOut:
+def _job_out(job: JobRecord, works: JobPool) -> JobOut:
     done, total = works.progress(job.id) or (0, 0)
     result = dict(job.result or {})
     problem = result.pop("problem", None)
@@ -371,41 +371,41 @@ def _job_out(job: JobRecord, works: Works) -> JobOut:
 
 
 @router.get("/jobs")
-def output_jobs(desk: TheDesk, game: TheGame, works: TheWorks) -> list[JobOut]:
+def output_jobs(workspace: TheDesk, game: TheGame, works: TheWorks) -> list[JobOut]:
     """All jobs, newest first."""
-    return [_job_out(each, works) for each in desk.store.jobs(game.id)]
+    return [_job_out(each, works) for each in workspace.store.jobs(game.id)]
 
 
 @router.get("/jobs/{job_id}")
-def output_job(desk: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
-    return _job_out(work.job_of(desk, game.id, job_id), works)
+def output_job(workspace: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
+    return _job_out(work.job_of(workspace, game.id, job_id), works)
 
 
 @router.post("/jobs/{job_id}/stop")
-def stop_job(desk: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
+def stop_job(workspace: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
     """Stop a job; a finished one stays as it is."""
-    works.stop(work.job_of(desk, game.id, job_id))
-    return _job_out(work.job_of(desk, game.id, job_id), works)
+    works.stop(work.job_of(workspace, game.id, job_id))
+    return _job_out(work.job_of(workspace, game.id, job_id), works)
 
 
 @router.post("/jobs/{job_id}/again", status_code=201)
-def job_again(desk: TheDesk, game: TheGame, job_id: str, works: TheWorks, key: Key) -> JobOut:
+def job_again(workspace: TheDesk, game: TheGame, job_id: str, works: TheWorks, key: Key) -> JobOut:
     """Run the same job again, with the current cards."""
-    job = work.job_of(desk, game.id, job_id)
-    return _begun(desk, game, work.read_order(job.kind, job.order), works, key)
+    job = work.job_of(workspace, game.id, job_id)
+    return _begun(workspace, game, work.read_order(job.kind, job.order), works, key)
 
 
 @router.delete("/jobs/{job_id}", status_code=204)
-def take_job_away(desk: TheDesk, game: TheGame, job_id: str) -> None:
+def take_job_away(workspace: TheDesk, game: TheGame, job_id: str) -> None:
     """Remove a finished job and its file."""
-    work.remove(desk, work.job_of(desk, game.id, job_id))
+    work.remove(workspace, work.job_of(workspace, game.id, job_id))
 
 
 @router.get("/jobs/{job_id}/file", response_class=FileResponse)
-def job_file(desk: TheDesk, game: TheGame, job_id: str) -> FileResponse:
+def job_file(workspace: TheDesk, game: TheGame, job_id: str) -> FileResponse:
     """The file of a job."""
-    job = work.job_of(desk, game.id, job_id)
-    path = work.result_of(desk, job)
+    job = work.job_of(workspace, game.id, job_id)
+    path = work.result_of(workspace, job)
     headers = {
         "Content-Disposition": f"attachment; filename*=UTF-8''{quote(path.name)}",
         "X-Content-Type-Options": "nosniff",

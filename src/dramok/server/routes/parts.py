@@ -10,7 +10,7 @@ from fastapi import APIRouter, Path, Response
 from dramok.core.balance import Curve, PricedCard
 from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.rulebook.starting_rules import starting
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out, map_out
 from dramok.server.routes.measure import TheBalance
 from dramok.server.schemas.cards import EditOut
@@ -37,18 +37,18 @@ from dramok.server.schemas.parts import (
     VerbOut,
 )
 from dramok.server.schemas.playrules import EndsIn, EndsOut, PlayLookIn, PlayLookOut
-from dramok.services.play.play_preview import look_at_play
+from dramok.services.play.play_preview import preview_play
 from dramok.services.rules.rule_parts import PARTS, phrase_book, symbols_in_words, write_rules
 from dramok.services.rules.rules_preview import (
-    PricesLook,
+    PricesPreview,
     budget_fit,
     deck_rule_clashes,
-    look_at_part,
-    look_at_phrases,
-    look_at_prices,
+    preview_part,
+    preview_phrases,
+    preview_prices,
 )
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/rules/parts", tags=["rules"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/rules/parts", tags=["rules"])
 Part = Annotated[str, Path(max_length=40)]
 STAT, ROW = "stat:", "row:"
 MOST_PRICED, MOST_CARDS = 200, 20
@@ -67,15 +67,15 @@ def rule_parts(game: TheGame) -> PartsOut:
 
 
 @router.put("/{part}")
-def put_rule_part(desk: TheDesk, game: TheGame, part: Part, asked: PartIn, page: Page, key: Key) -> EditOut:
+def put_rule_part(workspace: TheDesk, game: TheGame, part: Part, asked: PartIn, page: Page, key: Key) -> EditOut:
     """Write one part as one undoable edit."""
-    return edit_out(write_rules(desk, game.id, part, asked.value, asked.base, page, key))
+    return edit_out(write_rules(workspace, game.id, part, asked.value, asked.base, page, key))
 
 
 @router.post("/prices/look", response_model=PricesLookOut)
-def look_at_the_prices(desk: TheDesk, game: TheGame, asked: PricesLookIn) -> Response:
+def look_at_the_prices(workspace: TheDesk, game: TheGame, asked: PricesLookIn) -> Response:
     """Preview the set map, and what each row prices. Writes nothing."""
-    found = _prices_out(look_at_prices(desk, game, asked.value, asked.since), asked.row or "")
+    found = _prices_out(preview_prices(workspace, game, asked.value, asked.since), asked.row or "")
     # This runs at each key press, and the model already guarantees its form: skip validation.
     return Response(found.model_dump_json(), media_type="application/json")
 
@@ -90,7 +90,7 @@ def fit_a_budget(game: TheGame, asked: BudgetFitIn) -> BudgetFitOut:
 @router.post("/phrases/look")
 def look_at_the_phrases(game: TheGame, asked: PhrasesLookIn) -> PhrasesLookOut:
     """Preview another phrase book, with sample cards of the game. Writes nothing."""
-    look = look_at_phrases(game, asked.value, asked.phrase)
+    look = preview_phrases(game, asked.value, asked.phrase)
     return PhrasesLookOut(
         reworded=look.reworded, uses=dict(look.uses), lacking={phrase: list(parts) for phrase, parts in look.lacking.items()},
         samples=[SampleOut(card=each.card, before=list(each.before), after=list(each.after)) for each in look.samples],
@@ -100,7 +100,7 @@ def look_at_the_phrases(game: TheGame, asked: PhrasesLookIn) -> PhrasesLookOut:
 @router.post("/play/read")
 def look_at_the_rules_of_play(game: TheGame, asked: PlayLookIn) -> PlayLookOut:
     """Preview rules of play: problems and rules text. Writes nothing."""
-    return PlayLookOut.model_validate(look_at_play(game, asked.value, asked.sender, asked.answer))
+    return PlayLookOut.model_validate(preview_play(game, asked.value, asked.sender, asked.answer))
 
 
 @router.post("/play/ends")
@@ -120,13 +120,13 @@ def how_matches_end(held: TheBalance, game: TheGame, asked: EndsIn) -> EndsOut:
 @router.post("/{part}/look")
 def look_at_one_part(game: TheGame, part: Part, asked: PartLookIn) -> PartLookOut:
     """Preview the effect of writing a part on verdicts, texts and decks. Writes nothing."""
-    look = look_at_part(game, part, asked.value)
+    look = preview_part(game, part, asked.value)
     return PartLookOut(
         verdicts=look.verdicts, texts=look.texts, decks=list(look.decks), mended=list(look.mended), said=list(look.said),
     )  # fmt: skip
 
 
-def _prices_out(look: PricesLook, of: str) -> PricesLookOut:
+def _prices_out(look: PricesPreview, of: str) -> PricesLookOut:
     found = look.pricing
     uses = {f"{ROW}{ident}": len(cards) for ident, cards in found.by_row.items()}
     uses |= {f"{STAT}{ident}": len(cards) for ident, cards in found.by_stat.items()}
@@ -140,13 +140,13 @@ def _prices_out(look: PricesLook, of: str) -> PricesLookOut:
     )  # fmt: skip
 
 
-def _priced(look: PricesLook, of: str) -> tuple[PricedCard, ...]:
+def _priced(look: PricesPreview, of: str) -> tuple[PricedCard, ...]:
     if of.startswith(STAT):
         return look.pricing.by_stat.get(of.removeprefix(STAT), ())
     return look.pricing.by_row.get(of.removeprefix(ROW), ())
 
 
-def _line(look: PricesLook, of: str) -> Iterable[CurvePointOut]:
+def _line(look: PricesPreview, of: str) -> Iterable[CurvePointOut]:
     """The curve of a row, or the line of a stat; empty while it is undecided."""
     prices = look.game.prices
     if of.startswith(STAT):

@@ -8,15 +8,15 @@ from fastapi import APIRouter, Query, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from dramok.core.problem import Problem
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
-from dramok.server.upload_queue import in_turn
+from dramok.server.upload_queue import run_queued
 from dramok.services.faces import pictures as bringing
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/pictures", tags=["pictures"])
-art = APIRouter(route_class=SoundRoute, prefix="/art", tags=["pictures"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/pictures", tags=["pictures"])
+art = APIRouter(route_class=ValidatingRoute, prefix="/art", tags=["pictures"])
 ROUTERS = (router, art)
 Name = Annotated[str, Field(max_length=400)]
 
@@ -84,25 +84,25 @@ class PictureIdsIn(BaseModel):
 
 
 @router.post("", status_code=201)
-async def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile, key: Key) -> BroughtOut:
+async def bring_picture(workspace: TheDesk, game: TheGame, file: UploadFile, key: Key) -> BroughtOut:
     """Store a picture, detected by its content, and return the value for a picture field."""
 
     def work() -> BroughtOut:
         files = [(file.filename or "picture.png", file.file.read())]
-        return BroughtOut.model_validate(bringing.bring_pictures(desk, game.id, files, key)[0])
+        return BroughtOut.model_validate(bringing.add_pictures(workspace, game.id, files, key)[0])
 
-    return await in_turn(work)
+    return await run_queued(work)
 
 
 @router.post("/zip", status_code=201)
-async def bring_zip(desk: TheDesk, game: TheGame, file: UploadFile, key: Key) -> list[BroughtOut]:
+async def import_zip(workspace: TheDesk, game: TheGame, file: UploadFile, key: Key) -> list[BroughtOut]:
     """Store every picture of a ZIP."""
 
     def work() -> list[BroughtOut]:
-        brought = bringing.bring_zip(desk, game.id, file.file.read(), key)
+        brought = bringing.import_zip(workspace, game.id, file.file.read(), key)
         return [BroughtOut.model_validate(each) for each in brought]
 
-    return await in_turn(work)
+    return await run_queued(work)
 
 
 @router.post("/match")
@@ -115,9 +115,9 @@ def match_pictures(game: TheGame, asked: MatchIn) -> list[PlacedOut]:
 
 
 @router.get("")
-def pictures(desk: TheDesk, game: TheGame) -> PicturesOut:
+def pictures(workspace: TheDesk, game: TheGame) -> PicturesOut:
     """Every picture of the game with its uses, and every place without one."""
-    found, wanting = bringing.listed(desk, game)
+    found, wanting = bringing.listed(workspace, game)
     return PicturesOut(
         pictures=[ListedOut.model_validate(each) for each in found],
         wanting=[WantingOut.model_validate(each) for each in wanting],
@@ -125,15 +125,15 @@ def pictures(desk: TheDesk, game: TheGame) -> PicturesOut:
 
 
 @router.post("/retire")
-def take_pictures_out(desk: TheDesk, game: TheGame, asked: PictureIdsIn, page: Page, key: Key) -> EditOut:
+def remove_pictures(workspace: TheDesk, game: TheGame, asked: PictureIdsIn, page: Page, key: Key) -> EditOut:
     """Remove unused pictures from the game; undo restores them."""
-    return edit_out(bringing.take_pictures_out(desk, game.id, asked.ids, page, key))
+    return edit_out(bringing.remove_pictures(workspace, game.id, asked.ids, page, key))
 
 
 @art.get("/{sha}", response_class=Response)
-def picture(desk: TheDesk, sha: str, side: Annotated[int | None, Query(ge=16, le=2048)] = None) -> Response:
+def picture(workspace: TheDesk, sha: str, side: Annotated[int | None, Query(ge=16, le=2048)] = None) -> Response:
     """A picture as faces show it: PNG or JPEG; `side` is the approximate size at which it is shown."""
-    data = bringing.drawn_picture(desk, sha, side)
+    data = bringing.drawn_picture(workspace, sha, side)
     media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
     return Response(data, media_type=media, headers=headers)

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out, rules_out
 from dramok.server.schemas.cards import EditOut
 from dramok.server.schemas.game import SetIn, ViewIn
@@ -28,7 +28,7 @@ from dramok.services.rules.card_types import plan_type, remove_type, write_type
 from dramok.services.rules.choices import plan_list, remove_list, remove_set, write_list, write_set
 from dramok.services.rules.keywords import MOST_SHOWN, plan_keywords, write_keywords
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["rules"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}", tags=["rules"])
 MOST_LOST = 200
 To = Annotated[str | None, Query(max_length=80)]
 
@@ -40,10 +40,10 @@ def rules(game: TheGame) -> RulesOut:
 
 
 @router.put("/rules/keywords")
-def put_keywords(desk: TheDesk, game: TheGame, asked: KeywordsIn, page: Page, key: Key) -> EditOut:
+def put_keywords(workspace: TheDesk, game: TheGame, asked: KeywordsIn, page: Page, key: Key) -> EditOut:
     """Write the game's keywords and reminders together."""
     words = [{str(name): text for name, text in each.items()} for each in asked.keywords]
-    return edit_out(write_keywords(desk, game.id, words, asked.base, page, key, asked.renames))
+    return edit_out(write_keywords(workspace, game.id, words, asked.base, page, key, asked.renames))
 
 
 @router.post("/rules/keywords/plan")
@@ -76,19 +76,19 @@ def look_at_type(game: TheGame, asked: TypeIn) -> TypePlanOut:
 
 
 @router.put("/rules/types")
-def put_type(desk: TheDesk, game: TheGame, asked: TypeIn, page: Page, key: Key) -> EditOut:
+def put_type(workspace: TheDesk, game: TheGame, asked: TypeIn, page: Page, key: Key) -> EditOut:
     """Write a card type, new or edited, and the affected cards, as one edit."""
-    return edit_out(write_type(desk, game.id, asked.type.document(), asked.base, page, key))
+    return edit_out(write_type(workspace, game.id, asked.type.document(), asked.base, page, key))
 
 
 @router.delete("/rules/types/{type_id}")
-def take_type_out(desk: TheDesk, game: TheGame, type_id: str, page: Page, key: Key, to: To = None) -> EditOut:
+def take_type_out(workspace: TheDesk, game: TheGame, type_id: str, page: Page, key: Key, to: To = None) -> EditOut:
     """Remove a card type; its cards become `to`."""
-    return edit_out(remove_type(desk, game.id, type_id, to, page, key))
+    return edit_out(remove_type(workspace, game.id, type_id, to, page, key))
 
 
 @router.post("/rules/lists/plan")
-def look_at_list(game: TheGame, asked: ListIn) -> ListPlanOut:
+def preview_list(game: TheGame, asked: ListIn) -> ListPlanOut:
     """Preview the effect of writing a choice list on cards. Writes nothing."""
     planned = plan_list(game, asked.list.document(), asked.moves)
     unplaced = [UnplacedOut.model_validate(each) for each in planned.unplaced]
@@ -96,36 +96,36 @@ def look_at_list(game: TheGame, asked: ListIn) -> ListPlanOut:
 
 
 @router.put("/rules/lists")
-def put_list(desk: TheDesk, game: TheGame, asked: ListIn, page: Page, key: Key) -> EditOut:
+def put_list(workspace: TheDesk, game: TheGame, asked: ListIn, page: Page, key: Key) -> EditOut:
     """Write a choice list, new or edited, and the affected cards, as one edit."""
-    return edit_out(write_list(desk, game.id, asked.list.document(), asked.moves, asked.base, page, key))
+    return edit_out(write_list(workspace, game.id, asked.list.document(), asked.moves, asked.base, page, key))
 
 
 @router.delete("/rules/lists/{list_id}")
-def take_list_out(desk: TheDesk, game: TheGame, list_id: str, page: Page, key: Key) -> EditOut:
-    return edit_out(remove_list(desk, game.id, list_id, page, key))
+def take_list_out(workspace: TheDesk, game: TheGame, list_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(remove_list(workspace, game.id, list_id, page, key))
 
 
 @router.put("/sets")
-def put_set(desk: TheDesk, game: TheGame, asked: SetIn, page: Page, key: Key) -> EditOut:
+def put_set(workspace: TheDesk, game: TheGame, asked: SetIn, page: Page, key: Key) -> EditOut:
     """Write a set, new or edited; `made` has its id."""
-    commit, ident = write_set(desk, game.id, asked.model_dump(), page, key)
+    commit, ident = write_set(workspace, game.id, asked.model_dump(), page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/sets/{set_id}")
-def take_set_out(desk: TheDesk, game: TheGame, set_id: str, page: Page, key: Key, to: To = None) -> EditOut:
+def take_set_out(workspace: TheDesk, game: TheGame, set_id: str, page: Page, key: Key, to: To = None) -> EditOut:
     """Remove a set; its cards move to the set `to`."""
-    return edit_out(remove_set(desk, game.id, set_id, to, page, key))
+    return edit_out(remove_set(workspace, game.id, set_id, to, page, key))
 
 
 @router.put("/views")
-def put_view(desk: TheDesk, game: TheGame, asked: ViewIn, page: Page, key: Key) -> EditOut:
+def put_view(workspace: TheDesk, game: TheGame, asked: ViewIn, page: Page, key: Key) -> EditOut:
     """Save a view; one with the same name is replaced. `made` has its id."""
-    commit, ident = save_view(desk, game.id, asked.name, asked.doc, page, key)
+    commit, ident = save_view(workspace, game.id, asked.name, asked.doc, page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/views/{view_id}")
-def take_view_out(desk: TheDesk, game: TheGame, view_id: str, page: Page, key: Key) -> EditOut:
-    return edit_out(remove_view(desk, game.id, view_id, page, key))
+def take_view_out(workspace: TheDesk, game: TheGame, view_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(remove_view(workspace, game.id, view_id, page, key))

@@ -8,26 +8,26 @@ from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from pydantic import BaseModel, Field, ValidationError, model_validator
 
 from dramok.core.problem import Problem
-from dramok.core.rulebook.game_from_sheet import COLUMN_KINDS, ROLES, ColumnWish
+from dramok.core.rulebook.game_from_sheet import COLUMN_KINDS, ROLES, ColumnOverride
 from dramok.core.text_checks import Ident, Text
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.cell_corrections import corrections_of
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk
+from dramok.server.request_context import Key, Page, TheDesk, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import DamageBrief, Out, like
 from dramok.server.schemas.cards import EditOut
-from dramok.server.upload_queue import in_turn
+from dramok.server.upload_queue import run_queued
 from dramok.services import Damaged, GameSnapshot, Refused
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.games.demo_world import demo_names, fill
 from dramok.services.games.first_steps import first_steps
 from dramok.services.games.games import (
-    NewGameLook,
-    SheetWishes,
+    NewGamePreview,
+    SheetOptions,
     begin,
-    begin_from_sheet,
+    create_game_from_sheet,
     duplicate,
-    look_at_sheet,
+    preview_sheet_game,
     put_away,
     remove_for_good,
     remove_samples,
@@ -35,8 +35,8 @@ from dramok.services.games.games import (
     shapes,
 )
 
-router = APIRouter(route_class=SoundRoute, prefix="/shelf", tags=["shelf"])
-rules = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["rules"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/shelf", tags=["shelf"])
+rules = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}", tags=["rules"])
 ROUTERS = (router, rules)
 AnyGame = Annotated[Ident, Path()]
 Name = Annotated[Text, Field(max_length=10_000)]
@@ -218,11 +218,11 @@ WishesText = Annotated[str, Form(max_length=200_000)]
 
 
 @router.get("")
-def shelf(desk: TheDesk) -> ShelfOut:
+def shelf(workspace: TheDesk) -> ShelfOut:
     """Every game; one that cannot be read is listed with its problem."""
-    found = desk.shelf()
+    found = workspace.shelf()
     there = {each.ident if isinstance(each, Damaged) else each.id for each in found}
-    edited = desk.store.edited()
+    edited = workspace.store.edited()
     return ShelfOut(
         games=[_shelved(each, edited) for each in found],
         shapes=[ShapeOut(id=each.id, name=each.name, about=each.about, cards=len(each.cards)) for each in shapes()],
@@ -240,58 +240,58 @@ def _shelved(found: GameSnapshot | Damaged, edited: dict[str, str]) -> ShelvedOu
 
 
 @router.get("/{game_id}/fan")
-def fan(desk: TheDesk, game_id: AnyGame) -> list[FanFaceOut]:
+def fan(workspace: TheDesk, game_id: AnyGame) -> list[FanFaceOut]:
     """A few faces of a game, spread over its cards."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     cards = list(game.cards.values())
     step = max(1, len(cards) // FAN)
-    return [FanFaceOut(title=game.title(card), svg=sheet_of(game, card).svg) for card in cards[step // 2 :: step][:FAN]]  # fmt: skip
+    return [FanFaceOut(title=game.title(card), svg=detail_of(game, card).svg) for card in cards[step // 2 :: step][:FAN]]  # fmt: skip
 
 
 @router.post("", status_code=201)
-def begin_game(desk: TheDesk, asked: NewGameIn, key: Key) -> ShelvedOut:
+def begin_game(workspace: TheDesk, asked: NewGameIn, key: Key) -> ShelvedOut:
     """Create a game from a template, an empty one, or add a demo game."""
     if asked.demo is not None:
-        fill(desk, (asked.demo,))
-        return _shelved(desk.game(asked.demo), {})
-    return _shelved(begin(desk, asked.name, asked.shape, key), {})
+        fill(workspace, (asked.demo,))
+        return _shelved(workspace.game(asked.demo), {})
+    return _shelved(begin(workspace, asked.name, asked.shape, key), {})
 
 
 @router.post("/sheet/look")
 async def look_at_new_game(file: Annotated[UploadFile, File()], wishes: WishesText = "{}") -> NewGameLookOut:
     """Preview a table file as a new game. Writes nothing. `wishes` is JSON (see `SheetWishesIn`)."""
     wanted = _wishes(wishes)
-    return await in_turn(lambda: _look_out(look_at_sheet(file.file.read(), wanted), file.filename or "sheet"))
+    return await run_queued(lambda: _look_out(preview_sheet_game(file.file.read(), wanted), file.filename or "sheet"))
 
 
 @router.post("/sheet", status_code=201)
 async def begin_with_sheet(
-    desk: TheDesk, file: Annotated[UploadFile, File()], key: Key, name: Annotated[str, Form(max_length=10_000)] = "", wishes: WishesText = "{}"
+    workspace: TheDesk, file: Annotated[UploadFile, File()], key: Key, name: Annotated[str, Form(max_length=10_000)] = "", wishes: WishesText = "{}"
 ) -> ShelvedOut:  # fmt: skip
     """Create a game from a table file: its columns become types, fields and lists, its lines cards."""
     wanted = _wishes(wishes)
 
     def work() -> ShelvedOut:
-        game, _ = begin_from_sheet(
-            desk, file.file.read(), file.filename or "sheet", name or None, wanted, key
+        game, _ = create_game_from_sheet(
+            workspace, file.file.read(), file.filename or "sheet", name or None, wanted, key
         )
         return _shelved(game, {})
 
-    return await in_turn(work)
+    return await run_queued(work)
 
 
-def _wishes(text: str) -> SheetWishes:
+def _wishes(text: str) -> SheetOptions:
     try:
         asked = SheetWishesIn.model_validate_json(text)
     except ValidationError as error:
         raise Refused(Problem(where="wishes", what=str(error)[:200], mend="see /api/openapi.json")) from error
-    columns = {index: ColumnWish(each.name, each.kind, each.role) for index, each in asked.columns.items()}
+    columns = {index: ColumnOverride(each.name, each.kind, each.role) for index, each in asked.columns.items()}
     corrections = corrections_of(asked.corrections)
     read = ReadAs(asked.encoding, asked.delimiter, asked.sheet)
-    return SheetWishes(read, asked.header, columns, corrections, asked.leave_empty)
+    return SheetOptions(read, asked.header, columns, corrections, asked.leave_empty)
 
 
-def _look_out(look: NewGameLook, filename: str) -> NewGameLookOut:
+def _look_out(look: NewGamePreview, filename: str) -> NewGameLookOut:
     reading, intake = look.reading, look.intake
     places = {each.heading.strip(): each.index for each in reversed(reading.columns)}
     below = [each for each in intake.skipped if each.row > reading.header]
@@ -316,29 +316,29 @@ def _look_out(look: NewGameLook, filename: str) -> NewGameLookOut:
 
 
 @router.put("/{game_id}")
-def change_game(desk: TheDesk, game_id: AnyGame, asked: ShelfIn, page: Page, key: Key) -> ShelvedOut:
+def change_game(workspace: TheDesk, game_id: AnyGame, asked: ShelfIn, page: Page, key: Key) -> ShelvedOut:
     """Rename a game, put it away or bring it back."""
     if asked.name is not None:
-        rename_game(desk, game_id, asked.name, page, key)
-    if asked.away is not None and desk.game(game_id).away != asked.away:
-        put_away(desk, game_id, asked.away, page, key)
-    return _shelved(desk.game(game_id), desk.store.edited())
+        rename_game(workspace, game_id, asked.name, page, key)
+    if asked.away is not None and workspace.game(game_id).away != asked.away:
+        put_away(workspace, game_id, asked.away, page, key)
+    return _shelved(workspace.game(game_id), workspace.store.edited())
 
 
 @router.post("/{game_id}/copy", status_code=201)
-async def copy_game(desk: TheDesk, game_id: AnyGame, asked: CopyIn, key: Key) -> ShelvedOut:
+async def copy_game(workspace: TheDesk, game_id: AnyGame, asked: CopyIn, key: Key) -> ShelvedOut:
     """Copy a game: all of it, or only its rules and plans."""
-    return await in_turn(
-        lambda: _shelved(duplicate(desk, desk.game(game_id), asked.name, asked.cards, key), {})
+    return await run_queued(
+        lambda: _shelved(duplicate(workspace, workspace.game(game_id), asked.name, asked.cards, key), {})
     )
 
 
 @router.delete("/{game_id}", status_code=204)
 def remove_game(
-    desk: TheDesk, game_id: AnyGame, name: Annotated[str, Query(max_length=10_000)] = ""
+    workspace: TheDesk, game_id: AnyGame, name: Annotated[str, Query(max_length=10_000)] = ""
 ) -> Response:
     """Delete a game that was put away. `name` must repeat its name."""
-    remove_for_good(desk, game_id, name)
+    remove_for_good(workspace, game_id, name)
     return Response(status_code=204)
 
 
@@ -355,12 +355,12 @@ class StepsOut(Out):
 
 
 @rules.get("/steps")
-def steps(desk: TheDesk, game_id: AnyGame) -> StepsOut:
+def steps(workspace: TheDesk, game_id: AnyGame) -> StepsOut:
     """The first steps of a game, computed from its content."""
-    return StepsOut.model_validate(first_steps(desk, desk.game(game_id)))
+    return StepsOut.model_validate(first_steps(workspace, workspace.game(game_id)))
 
 
 @rules.post("/samples/remove")
-def take_samples_out(desk: TheDesk, game_id: AnyGame, page: Page, key: Key) -> EditOut:
+def take_samples_out(workspace: TheDesk, game_id: AnyGame, page: Page, key: Key) -> EditOut:
     """Remove the sample cards of the template."""
-    return edit_out(remove_samples(desk, game_id, page, key))
+    return edit_out(remove_samples(workspace, game_id, page, key))

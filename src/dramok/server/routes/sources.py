@@ -7,13 +7,13 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.routes.imports import ImportOut, WishesIn, import_out, order_of
 from dramok.server.schemas.cards import EditOut
 from dramok.services.files import tracked_tables
 
-router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["followed tables"])
+router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}", tags=["followed tables"])
 
 
 class AllowedOut(BaseModel):
@@ -71,9 +71,9 @@ class FollowingOut(BaseModel):
 
 
 @router.get("/sources")
-def sources(desk: TheDesk, game: TheGame) -> FollowingOut:
+def sources(workspace: TheDesk, game: TheGame) -> FollowingOut:
     """Every tracked table, and what they may read."""
-    may = tracked_tables.allowed(desk, game.id)
+    may = tracked_tables.allowed(workspace, game.id)
     return FollowingOut(
         allowed=AllowedOut(on=may.on, files=may.files, hosts=list(may.hosts)),
         sources=[
@@ -81,70 +81,70 @@ def sources(desk: TheDesk, game: TheGame) -> FollowingOut:
                 id=each.source.id, name=each.source.name, address=each.source.doc["address"], order=each.source.doc.get("order") or {},
                 minutes=each.source.doc.get("minutes") or 0, read_at=each.read_at, problem=each.problem, waiting=each.waiting,
             )
-            for each in tracked_tables.followed(desk, game)
+            for each in tracked_tables.followed(workspace, game)
         ],
     )  # fmt: skip
 
 
 @router.put("/sources/allowed")
-def allow(desk: TheDesk, game: TheGame, asked: AllowedOut) -> AllowedOut:
+def allow(workspace: TheDesk, game: TheGame, asked: AllowedOut) -> AllowedOut:
     """Switch requests on or off for this game."""
-    may = tracked_tables.allow(desk, game.id, tracked_tables.Allowed(asked.on, tuple(asked.hosts), asked.files))
+    may = tracked_tables.allow(workspace, game.id, tracked_tables.Allowed(asked.on, tuple(asked.hosts), asked.files))
     return AllowedOut(on=may.on, files=may.files, hosts=list(may.hosts))
 
 
 @router.post("/sources", status_code=201)
-def follow(desk: TheDesk, game: TheGame, asked: SourceIn, page: Page, key: Key) -> EditOut:
+def follow(workspace: TheDesk, game: TheGame, asked: SourceIn, page: Page, key: Key) -> EditOut:
     """Track a table. `made` has its id."""
     commit, ident = tracked_tables.follow(
-        desk, game.id, asked.name, asked.address, page, asked.order, asked.minutes, None, key
+        workspace, game.id, asked.name, asked.address, page, asked.order, asked.minutes, None, key
     )
     return edit_out(commit, [ident])
 
 
 @router.put("/sources/{source_id}")
 def put_source(
-    desk: TheDesk, game: TheGame, source_id: str, asked: SourceIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, source_id: str, asked: SourceIn, page: Page, key: Key
 ) -> EditOut:
     return edit_out(
         tracked_tables.follow(
-            desk, game.id, asked.name, asked.address, page, asked.order, asked.minutes, source_id, key
+            workspace, game.id, asked.name, asked.address, page, asked.order, asked.minutes, source_id, key
         )[0]
     )
 
 
 @router.delete("/sources/{source_id}")
-def unfollow(desk: TheDesk, game: TheGame, source_id: str, page: Page, key: Key) -> EditOut:
-    return edit_out(tracked_tables.unfollow(desk, game.id, source_id, page, key))
+def unfollow(workspace: TheDesk, game: TheGame, source_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(tracked_tables.unfollow(workspace, game.id, source_id, page, key))
 
 
 @router.post("/sources/{source_id}/read")
-def read_source(desk: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
+def read_source(workspace: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
     """Read a tracked table now."""
-    tracked_tables.read_again(desk, game.id, source_id)
-    return sources(desk, game)
+    tracked_tables.read_again(workspace, game.id, source_id)
+    return sources(workspace, game)
 
 
 @router.post("/sources/{source_id}/differences")
-def look_at_source(desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn) -> ImportOut:
+def look_at_source(workspace: TheDesk, game: TheGame, source_id: str, asked: WishesIn) -> ImportOut:
     """Preview an import of the last answer; `reading` is its hash. Writes nothing."""
-    plan, reading = tracked_tables.differences_of(desk, game, source_id, order_of(asked))
+    plan, reading = tracked_tables.differences_of(workspace, game, source_id, order_of(asked))
     return import_out(plan, reading=reading)
 
 
 @router.post("/sources/{source_id}/take")
 def take_source(
-    desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn, page: Page, key: Key
+    workspace: TheDesk, game: TheGame, source_id: str, asked: WishesIn, page: Page, key: Key
 ) -> ImportOut:
     """Import the last answer as one undoable edit; refused if it is not the previewed `reading`."""
-    commit, plan = tracked_tables.take_differences(
-        desk, game.id, source_id, page, order_of(asked), key, asked.reading
+    commit, plan = tracked_tables.import_differences(
+        workspace, game.id, source_id, page, order_of(asked), key, asked.reading
     )
     return import_out(plan, edit_out(commit))
 
 
 @router.post("/sources/{source_id}/keep")
-def keep_source(desk: TheDesk, game: TheGame, source_id: str, reading: str = "") -> FollowingOut:
+def keep_source(workspace: TheDesk, game: TheGame, source_id: str, reading: str = "") -> FollowingOut:
     """Mark the last answer as imported without importing it."""
-    tracked_tables.keep_as_taken(desk, game.id, source_id, reading)
-    return sources(desk, game)
+    tracked_tables.mark_imported(workspace, game.id, source_id, reading)
+    return sources(workspace, game)

@@ -15,7 +15,7 @@ from dramok.core.decks.sampling import deck_kind
 from dramok.core.engine import PLAYERS, Program, compile_program, needed
 from dramok.core.engine.match_batch import seed_of
 from dramok.core.problem import Problem
-from dramok.services.play.game_processes import Running
+from dramok.services.play.game_processes import GameProcesses
 from dramok.services.play.simulation import MADE, playable
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
@@ -152,7 +152,7 @@ def programs(made: Iterable[Program], cards: Sequence[str], held: Sequence[str] 
     }  # fmt: skip
 
 
-def lines_of(order: dict[str, Any], games: int, running: Running | None = None) -> Iterator[dict[str, Any]]:
+def lines_of(order: dict[str, Any], games: int, running: GameProcesses | None = None) -> Iterator[dict[str, Any]]:
     """The result lines of a new player process, up to the last line or until the caller stops reading.
 
     `running` gets the player so that others can end it. Raises Refused if it fails.

@@ -2,6 +2,6 @@
 
 from __future__ import annotations
 
-from dramok.workers.cluster_worker import lend, missing
+from dramok.workers.cluster_worker import missing, run_workers
 
-__all__ = ["lend", "missing"]
+__all__ = ["run_workers", "missing"]

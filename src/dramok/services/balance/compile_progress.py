@@ -13,7 +13,7 @@ EVERY = 10.0
 
 
 @contextmanager
-def saying_how_far(say: Callable[[str], object]) -> Iterator[None]:
+def report_compile_progress(say: Callable[[str], object]) -> Iterator[None]:
     """Call `say` with the progress every few seconds while the kernel compiles."""
     over = threading.Event()
 
@@ -36,4 +36,4 @@ def saying_how_far(say: Callable[[str], object]) -> Iterator[None]:
         thread.join()
 
 
-__all__ = ["compile_share", "saying_how_far"]
+__all__ = ["compile_share", "report_compile_progress"]

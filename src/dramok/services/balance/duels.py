@@ -12,7 +12,7 @@ from dramok.core.engine.loop_detection import Cut, explained
 from dramok.core.problem import plural
 from dramok.services.balance import batch_orders
 from dramok.services.balance.batch_orders import LARGEST_DECK, Playing, refused
-from dramok.services.play.game_processes import Running
+from dramok.services.play.game_processes import GameProcesses
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
 
@@ -28,7 +28,7 @@ class DuelsAsked:
 
 
 def duels(
-    game: GameSnapshot, asked: DuelsAsked, say: Callable[[int, int], None] = lambda done, of: None, running: Running | None = None
+    game: GameSnapshot, asked: DuelsAsked, say: Callable[[int, int], None] = lambda done, of: None, running: GameProcesses | None = None
 ) -> DuelResults:
     """Play each deck against every other, each going first in half of the games.
 

@@ -23,10 +23,10 @@ from dramok.core.balance.set_shape import (
 )
 from dramok.core.cards import Card
 from dramok.core.wording import printed_text
-from dramok.services.cards.card_detail import paper_of, sheet_of
+from dramok.services.cards.card_detail import detail_of, paper_of
 from dramok.services.workspace.past import changed_cards
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Missing
+from dramok.services.workspace.workspace import Missing, Workspace
 
 MOST_SHOWN = 200
 MOST_LAID = 1_500
@@ -62,7 +62,7 @@ class Health:
     changed: tuple[str, ...] | None
 
 
-def health(game: GameSnapshot, set_id: str | None = None, desk: Desk | None = None, since: int | None = None) -> Health:
+def health(game: GameSnapshot, set_id: str | None = None, workspace: Workspace | None = None, since: int | None = None) -> Health:
     """The health of the whole game or of one set.
 
     With `since`, includes what changed after that op; this needs the workspace. Raises Missing.
@@ -79,11 +79,11 @@ def health(game: GameSnapshot, set_id: str | None = None, desk: Desk | None = No
     free = ("", *game.formats[0].free_factions)
     texts = {card.id: printed_text(card, rules, game.vocabulary).lines for card in cards}
     laid = cards[:MOST_LAID]
-    sheets = [sheet_of(game, card) for card in laid]
+    sheets = [detail_of(game, card) for card in laid]
     changed = None
     if since is not None:
-        assert desk is not None
-        changed = tuple(ident for ident in changed_cards(desk, game, since) if ident in within)
+        assert workspace is not None
+        changed = tuple(ident for ident in changed_cards(workspace, game, since) if ident in within)
     return Health(
         len(cards), Counter(each.judgement for each in points),
         tuple((ident, differences[ident]) for ident in game.pricing.map.outliers if ident in within),

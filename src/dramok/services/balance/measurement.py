@@ -99,7 +99,7 @@ def _measurement(line: dict[str, Any], before: Measurement, game: GameSnapshot, 
     )  # fmt: skip
 
 
-class _Held:
+class _RunningMeasurement:
     """A measurement that runs, or ran, in a thread."""
 
     def __init__(self, game: GameSnapshot, asked: Playing) -> None:
@@ -158,13 +158,13 @@ class Measurements:
     """The measurements of all games of a server, one by each automatic player; at most one per game runs."""
 
     def __init__(self) -> None:
-        self._held: dict[str, dict[str, _Held]] = {}
+        self._held: dict[str, dict[str, _RunningMeasurement]] = {}
         self._lock = threading.Lock()
 
     def start(self, game: GameSnapshot, asked: Playing) -> Measurement:
         """Start a new measurement. A running one of the same game is stopped."""
         with self._lock:
-            found = _Held(game, asked)
+            found = _RunningMeasurement(game, asked)
             others = self._held.setdefault(game.id, {})
             before = [others.pop(asked.player)] if asked.player in others else []
             before += [each for each in others.values() if each.under_way]
@@ -213,7 +213,7 @@ class Measurements:
         """The automatic players with a measurement, the latest last."""
         return tuple(self._held.get(game.id, {}))
 
-    def _latest(self, game: GameSnapshot, player: str | None = None) -> _Held | None:
+    def _latest(self, game: GameSnapshot, player: str | None = None) -> _RunningMeasurement | None:
         held = self._held.get(game.id, {})
         return held.get(player) if player is not None else next(reversed(held.values()), None)
 

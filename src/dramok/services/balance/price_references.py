@@ -6,12 +6,12 @@ from dramok.core.cards import Card
 from dramok.services.workspace.past import game_at
 from dramok.services.workspace.small_entities import thing_of
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Missing
+from dramok.services.workspace.workspace import Missing, Workspace
 
 Reference = tuple[str, list[Card], GameSnapshot]
 
 
-def reference(desk: Desk, game: GameSnapshot, source: str) -> Reference:
+def reference(workspace: Workspace, game: GameSnapshot, source: str) -> Reference:
     """Resolve `set:ID`, `mark:ID` or `game:ID`: its name, its cards, and the game whose rulebook reads them.
 
     Raises Missing.
@@ -24,9 +24,9 @@ def reference(desk: Desk, game: GameSnapshot, source: str) -> Reference:
         return home.name, [card for card in game.cards.values() if card.set == ident], game
     if kind == "mark":
         mark = thing_of(game, "mark", ident)
-        then = game_at(desk, game, int(mark.doc["seq"]))
+        then = game_at(workspace, game, int(mark.doc["seq"]))
         return mark.name, list(then.cards.values()), then
     if kind == "game":
-        other = desk.game(ident)
+        other = workspace.game(ident)
         return other.name, list(other.cards.values()), other
     raise Missing("a list of prices is a set, a mark or a game")

@@ -15,22 +15,22 @@ from dramok.services.balance.measurement import Measurements
 from dramok.services.balance.sweeps import EditMeasured, SweepAsked, Swept, WorthAsked
 from dramok.services.cards.card_detail import preview
 from dramok.services.cards.card_edits import card_in
-from dramok.services.play.game_processes import Running
+from dramok.services.play.game_processes import GameProcesses
 from dramok.services.play.play_preview import Ends, how_it_ends
 from dramok.services.workspace.past import game_at
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 from dramok.workers.batch_process import make_ready
 
 
-class BalanceDesk:
+class BalanceSession:
     """Thread-safe access to balance requests. `cluster`: the address of a scheduler whose workers play, or None."""
 
     def __init__(self, cluster: str = "") -> None:
         self.cluster = cluster
         self.measurements = Measurements()
         self._lock = threading.Lock()
-        self._running: dict[tuple[str, str], Running] = {}
+        self._running: dict[tuple[str, str], GameProcesses] = {}
         self._done: dict[tuple[str, str], tuple[int, int]] = {}
 
     def playing(self, games: int, seed: int = 1, player: str = "plain") -> Playing:
@@ -42,12 +42,12 @@ class BalanceDesk:
         make_ready()
 
     @contextmanager
-    def _latest(self, game: GameSnapshot, kind: str) -> Iterator[Running]:
+    def _latest(self, game: GameSnapshot, kind: str) -> Iterator[GameProcesses]:
         """Context of the running request; the next request of the same kind and game ends it.
 
         Raises Refused for one that was ended.
         """
-        mine = Running()
+        mine = GameProcesses()
         with self._lock:
             before, self._running[game.id, kind] = self._running.get((game.id, kind)), mine
         if before is not None:
@@ -85,11 +85,11 @@ class BalanceDesk:
         with self._latest(game, "edit") as running:
             return sweeps.what_if(game, sheet.card, playing, running)
 
-    def edit(self, desk: Desk, game: GameSnapshot, card_id: str, after: int, playing: Playing) -> EditMeasured:
+    def edit(self, workspace: Workspace, game: GameSnapshot, card_id: str, after: int, playing: Playing) -> EditMeasured:
         """The change of a card's strength by the edits after an op."""
         if after > game.seq:
             raise refused("after", f"there is no edit {after} yet", f"name one up to {game.seq}")
-        then = game_at(desk, game, after)
+        then = game_at(workspace, game, after)
         with self._latest(game, "edit") as running:
             return sweeps.measure_edit(then, game, card_in(game, card_id).id, playing, running)
 

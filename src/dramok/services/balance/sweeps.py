@@ -8,7 +8,7 @@ from decimal import Decimal
 from typing import Any
 
 from dramok.core.balance.declared.prices import MOST_POINTS, PriceList
-from dramok.core.balance.measured.sweep import Fair, SweepPoint, fair_value, swept
+from dramok.core.balance.measured.sweep import Fair, SweepPoint, fair_value, sweep_points
 from dramok.core.balance.suggested_costs import (
     cards_with,
     cost_asked,
@@ -21,7 +21,7 @@ from dramok.core.cards import Card
 from dramok.core.engine import looked_at
 from dramok.services.balance import batch_orders
 from dramok.services.balance.batch_orders import Playing, refused
-from dramok.services.play.game_processes import Running
+from dramok.services.play.game_processes import GameProcesses
 from dramok.services.workspace.snapshot import GameSnapshot
 
 MOST_VALUES = 41
@@ -93,7 +93,7 @@ class EditMeasured:
 Say = Callable[[int, int], None]
 
 
-def sweep(game: GameSnapshot, asked: SweepAsked, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
+def sweep(game: GameSnapshot, asked: SweepAsked, say: Say = lambda done, of: None, running: GameProcesses | None = None) -> Swept:
     """The win rate of the side with the card for each value, on the same shuffles.
 
     Raises Refused, including for a field of this card that the engine never reads.
@@ -111,11 +111,11 @@ def sweep(game: GameSnapshot, asked: SweepAsked, say: Say = lambda done, of: Non
     if asked.field not in looked_at(game.rulebook, made[0].cards) or all(each.numbers == made[0].numbers for each in made):
         raise refused(field.name, f"the engine never reads {field.name.lower()} of {game.title(card)}: nothing would change", "sweep another field")
     won = _won({**order, **batch_orders.programs(made, ids)}, len(values), asked.playing.games, say, running)
-    points = swept(values, won, values.index(now))
+    points = sweep_points(values, won, values.index(now))
     return Swept(points, now, fair_value(points, now), repeated=batch_orders.repeats(game, asked.playing.games))
 
 
-def sweep_worth(game: GameSnapshot, asked: WorthAsked, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
+def sweep_worth(game: GameSnapshot, asked: WorthAsked, say: Say = lambda done, of: None, running: GameProcesses | None = None) -> Swept:
     """Find the worth at which cards are as strong as an average card: in turn one side holds one of the cards
     with the effect, at the cost that the worth suggests; the fair worth gives a win rate of half. Raises
     Refused.
@@ -139,12 +139,12 @@ def sweep_worth(game: GameSnapshot, asked: WorthAsked, say: Say = lambda done, o
     if all(each == costs[0] for each in costs):
         raise refused("range", "no worth in this range makes a card cost anything else", "take a wider range")
     won = _at_costs(game, cards, costs, asked.playing, say, running)
-    points = swept([float(value) for value in values], won, values.index(now) if now is not None else 0)
+    points = sweep_points([float(value) for value in values], won, values.index(now) if now is not None else 0)
     return Swept(points, None if now is None else float(now), fair_value(points, float(now if now is not None else values[len(values) // 2])), tuple(costs), batch_orders.repeats(game, asked.playing.games))
 
 
 def _at_costs(
-    game: GameSnapshot, cards: Sequence[Card], costs: Sequence[dict[str, int]], playing: Playing, say: Say, running: Running | None
+    game: GameSnapshot, cards: Sequence[Card], costs: Sequence[dict[str, int]], playing: Playing, say: Say, running: GameProcesses | None
 ) -> list[Sequence[float]]:
     """For each list of costs (by card), game by game, whether the side won that held one of the cards at its
     cost, in turn.
@@ -171,7 +171,7 @@ def _costs(game: GameSnapshot, cards: Sequence[Card], prices: PriceList, most: i
     return {card: cost for card, cost in found.items() if cost is not None}
 
 
-def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, running: Running | None = None) -> EditMeasured:
+def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, running: GameProcesses | None = None) -> EditMeasured:
     """The change of win rate by an edit for the side with a card, before and after it on the same shuffles.
 
     Raises Refused.
@@ -187,11 +187,11 @@ def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: 
         return _worths_measured(before.prices, after, card, playing, running)
     order, _ = _order(after, [card], playing)
     won = _won({**order, **batch_orders.programs(made, ids)}, 2, playing.games, lambda done, of: None, running)
-    point = swept((0, 1), won, 0)[1]
+    point = sweep_points((0, 1), won, 0)[1]
     return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games)
 
 
-def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing: Playing, running: Running | None) -> EditMeasured:
+def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing: Playing, running: GameProcesses | None) -> EditMeasured:
     """Measure an edit of worths, which games do not read, through the costs that they suggest."""
     worths = worths_changed(before, after.prices)
     pool = batch_orders.pool(after) if worths and after.rulebook.roles.cost else []
@@ -204,11 +204,11 @@ def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing:
     if costs[0] == costs[1]:
         return EditMeasured(card, 0.0, 0.0, 0.0, 0.0, 0, same=True, worths=worths)
     won = _at_costs(after, cards, costs, playing, lambda done, of: None, running)
-    point = swept((0, 1), won, 0)[1]
+    point = sweep_points((0, 1), won, 0)[1]
     return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games, worths=worths)
 
 
-def what_if(game: GameSnapshot, card: Card, playing: Playing, running: Running | None = None) -> EditMeasured:
+def what_if(game: GameSnapshot, card: Card, playing: Playing, running: GameProcesses | None = None) -> EditMeasured:
     """Compare an unsaved edit with the saved card of its id."""
     return measure_edit(game, replace(game, cards={**game.cards, card.id: card}), card.id, playing, running)
 
@@ -225,7 +225,7 @@ def _order(game: GameSnapshot, held: Sequence[str], playing: Playing) -> tuple[d
     return {**order, **batch_orders.dealing(game, cards, playing.seed, held), "holding": [ids.index(card) for card in held]}, ids
 
 
-def _won(order: dict[str, Any], programs: int, games: int, say: Say, running: Running | None) -> Sequence[Sequence[float]]:
+def _won(order: dict[str, Any], programs: int, games: int, say: Say, running: GameProcesses | None) -> Sequence[Sequence[float]]:
     """For each program, game by game, whether the side with the card won.
 
     `running` gets the process so that it can be ended.

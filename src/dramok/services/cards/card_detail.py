@@ -13,7 +13,7 @@ from dramok.core.cards import Card, EffectField, read_value
 from dramok.core.cards.query.query_source import Standing
 from dramok.core.cards.values.completeness import unfinished
 from dramok.core.effects import Script, read_script, script_text
-from dramok.core.faces import Face, FaceBook, lay_out
+from dramok.core.faces import Face, PlanSet, lay_out
 from dramok.core.faces.proof.proof import FaceFault, faults_of
 from dramok.core.output import OnPaper, PaperState
 from dramok.core.problem import Problem
@@ -25,7 +25,7 @@ MOST_CACHED = 20_000
 
 
 @dataclass(frozen=True)
-class Reading:
+class CardText:
     """The part of a card's derived data that does not depend on its face plan: text, ledger, what is
     unfinished.
 
@@ -43,13 +43,13 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class CardSheet:
+class CardDetail:
     """The derived data of a card.
 
     `problems` concern the typed fields and the face. The face is painted on first access.
     """
 
-    words: Reading
+    words: CardText
     face: Face
     art: Mapping[str, tuple[int, int]]
     back: Face
@@ -116,19 +116,19 @@ class CardSheet:
 Key = tuple[str, ...]
 
 
-class SheetCache:
+class DetailCache:
     """The newest detail of each card for the current rules and plans; valid for that card document only.
 
     A caller that needs a detail that another thread is computing waits for it.
     """
 
     def __init__(self) -> None:
-        self._sheets: OrderedDict[Key, CardSheet] = OrderedDict()
-        self._words: OrderedDict[Key, Reading] = OrderedDict()
-        self._faced: OrderedDict[Key, CardSheet] = OrderedDict()
+        self._sheets: OrderedDict[Key, CardDetail] = OrderedDict()
+        self._words: OrderedDict[Key, CardText] = OrderedDict()
+        self._faced: OrderedDict[Key, CardDetail] = OrderedDict()
         self._making: dict[Key, Event] = {}
         self._lock = Lock()
-        self._standings: tuple[Mapping[str, Card], str, FaceBook, list[Standing | None]] | None = None
+        self._standings: tuple[Mapping[str, Card], str, PlanSet, list[Standing | None]] | None = None
 
     def standings(self, game: GameSnapshot) -> Sequence[Standing | None]:
         """The query state of every card in the game's order; None for a card not computed yet.
@@ -151,7 +151,7 @@ class SheetCache:
             self._standings = (game.cards, game.rules_digest, game.faces, found)
         return found
 
-    def known(self, game: GameSnapshot, card: Card) -> CardSheet | None:
+    def known(self, game: GameSnapshot, card: Card) -> CardDetail | None:
         """The detail of a card if it is cached."""
         found = self._sheets.get(_key(game, card))
         return found if found is not None and _holds(found.words, game, card) else None
@@ -165,7 +165,7 @@ class SheetCache:
             if words is not None and words.card is card and any(ident in cards for ident, _ in words.names)
         ]
 
-    def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
+    def sheet(self, game: GameSnapshot, card: Card) -> CardDetail:
         key = _key(game, card)
         while True:
             with self._lock:
@@ -190,7 +190,7 @@ class SheetCache:
                 del self._making[key]
             mine.set()
 
-    def _made(self, game: GameSnapshot, card: Card) -> CardSheet:
+    def _made(self, game: GameSnapshot, card: Card) -> CardDetail:
         """A new detail, or one that reuses a face that differs in its verdict only: prices paint nothing."""
         words = self.words(game, card)
         key = (game.face_digest, *_key(game, card)[1:])
@@ -202,14 +202,14 @@ class SheetCache:
             and laid.printed == words.printed
         ):
             return replace(laid, words=words)
-        made = sheet_with(game, words)
+        made = detail_with(game, words)
         with self._lock:
             self._faced[key] = made
             if len(self._faced) > MOST_CACHED:
                 self._faced.popitem(last=False)
         return made
 
-    def words(self, game: GameSnapshot, card: Card) -> Reading:
+    def words(self, game: GameSnapshot, card: Card) -> CardText:
         """The derived data without the face; kept when only a plan changes."""
         key = (game.rules_digest, card.id)
         found = self._words.get(key)
@@ -223,7 +223,7 @@ class SheetCache:
         return made
 
 
-def _holds(words: Reading, game: GameSnapshot, card: Card) -> bool:
+def _holds(words: CardText, game: GameSnapshot, card: Card) -> bool:
     """Whether the cached data belongs to this card document and the cards it names still have those names."""
     return words.card is card and (not words.names or words.names == game.names_in(card))
 
@@ -233,40 +233,40 @@ def _key(game: GameSnapshot, card: Card) -> Key:
     return (game.rules_digest, faces.digest(card.type), faces.digest(card.type, "back"), card.id)
 
 
-SHEETS = SheetCache()
+DETAILS = DetailCache()
 
 
-def sheet_of(game: GameSnapshot, card: Card) -> CardSheet:
-    return SHEETS.sheet(game, card)
+def detail_of(game: GameSnapshot, card: Card) -> CardDetail:
+    return DETAILS.sheet(game, card)
 
 
-def paper_of(game: GameSnapshot, sheet: CardSheet) -> PaperState:
+def paper_of(game: GameSnapshot, sheet: CardDetail) -> PaperState:
     """The print state of a card: never printed, up to date, or out of date."""
     printed = game.printed.get(sheet.card.id)
     return "" if printed is None else state_on_paper(printed, sheet)
 
 
-def state_on_paper(printed: OnPaper, sheet: CardSheet) -> PaperState:
+def state_on_paper(printed: OnPaper, sheet: CardDetail) -> PaperState:
     """Whether a printing matches the current card. A back that was not printed is ignored."""
     if printed.front != sheet.digest or (printed.back and printed.back != sheet.back.digest):
         return "stale"
     return "current"
 
 
-def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardSheet:
+def make_detail(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardDetail:
     """Compute the text, ledger and face of one card without caching. `problems` are those of typing it."""
-    return sheet_with(game, words_of(game, card, problems))
+    return detail_with(game, words_of(game, card, problems))
 
 
-def sheet_with(game: GameSnapshot, words: Reading) -> CardSheet:
+def detail_with(game: GameSnapshot, words: CardText) -> CardDetail:
     """The detail of a card whose data except the face is known."""
     back = back_face(game, words.card, words.printed)
     faults = faults_of(back, game.art)
     behind = tuple([replace(each, name=f"Back, {each.name}") for each in faults]) if faults else ()
-    return CardSheet(words, face_of(game, words.card, words), game.art, back, behind)
+    return CardDetail(words, face_of(game, words.card, words), game.art, back, behind)
 
 
-def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Reading:
+def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardText:
     shown = game.rulebook.cards.seen(card)
     text = printed_text(shown, game.rulebook, game.vocabulary)
     ledger = verdict(shown, game.rulebook, game.prices)
@@ -276,7 +276,7 @@ def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ())
         *_drafts(game, shown, problems),
         *_gone(game, shown, typing),
     )
-    return Reading(
+    return CardText(
         card,
         _spoken(game, shown, text),
         text,
@@ -287,7 +287,7 @@ def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ())
     )
 
 
-def face_of(game: GameSnapshot, card: Card, words: Reading) -> Face:
+def face_of(game: GameSnapshot, card: Card, words: CardText) -> Face:
     """The front of a card."""
     card = game.rulebook.cards.seen(card)
     return lay_out(card, game.faces.worn(card), game.face_game, words.printed, game.back_of(card))
@@ -306,7 +306,7 @@ def back_of(game: GameSnapshot, card: Card) -> str:
     return face_svg(back_face(game, card), f"Back of {game.title(card)}")
 
 
-def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardSheet:
+def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardDetail:
     """The detail as it would be with the text being typed; writes nothing. A field with an error keeps its
     committed value.
 
@@ -326,7 +326,7 @@ def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str 
         problems += found
         if not found or isinstance(field, EffectField):
             card = card.with_value(ident, value)
-    return make_sheet(game, card, tuple(problems))
+    return make_detail(game, card, tuple(problems))
 
 
 def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tuple[Problem, ...]:

@@ -12,7 +12,7 @@ from dramok.core.problem import Problem, fold, plural
 from dramok.services.cards.cells import CellEdit, CellsWritten, NewCard, field_name, pattern_of, write_cells
 from dramok.services.workspace.ids import new_ids
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Conflict, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Conflict, Missing, Refused, Workspace
 from dramok.store import Change, Key
 from dramok.store.json_documents import card_text
 
@@ -26,7 +26,7 @@ def card_in(game: GameSnapshot, ident: str) -> Card:
 
 
 def edit_field(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     card_id: str,
     field_id: str,
@@ -40,14 +40,14 @@ def edit_field(
     Raises Refused for text that the field can't hold, Conflict if the field was changed after `base`. If others
     changed it to the same value, there is no conflict.
     """
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     card = card_in(game, card_id)
-    done = write_cells(desk, game_id, [CellEdit(card.id, field_id, typed)], base, page, key=key)
+    done = write_cells(workspace, game_id, [CellEdit(card.id, field_id, typed)], base, page, key=key)
     if done.refused:
         found = done.refused[0]
         if found.theirs is not None:
             raise Conflict(
-                found.problem.what, found.theirs, typed, desk.store.latest_change(card.id, field_id)
+                found.problem.what, found.theirs, typed, workspace.store.latest_change(card.id, field_id)
             )
         raise Refused(found.problem)
     if done.commit is None:
@@ -60,7 +60,7 @@ def edit_field(
 
 
 def add_card(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     type_id: str,
     set_id: str,
@@ -73,7 +73,7 @@ def add_card(
     Raises Refused for a value that its field can't hold.
     """
     done = write_cells(
-        desk, game_id, [], desk.game(game_id).seq, page, [NewCard(type_id, set_id, typed or {})], key=key
+        workspace, game_id, [], workspace.game(game_id).seq, page, [NewCard(type_id, set_id, typed or {})], key=key
     )
     if done.commit is None:
         raise Refused(done.refused[0].problem)
@@ -81,31 +81,31 @@ def add_card(
 
 
 def retire_cards(
-    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, card_ids: Sequence[str], page: str, key: Key | None = None
 ) -> Commit:
     """Remove cards; undo restores them."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     cards = [card_in(game, ident) for ident in dict.fromkeys(card_ids)]
     said = game.title(cards[0]) if len(cards) == 1 else plural(len(cards), "card")
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         return [Change("card", card.id, "exists", card_text(card_in(now, card.id)), None) for card in cards]
 
-    return desk.commit(game_id, f"{said} removed", page, plan, key=key)
+    return workspace.commit(game_id, f"{said} removed", page, plan, key=key)
 
 
 def duplicate_cards(
-    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, card_ids: Sequence[str], page: str, key: Key | None = None
 ) -> tuple[Commit, tuple[str, ...]]:
     """Copy cards within their set, each with a new code; also returns their ids."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     cards = [card_in(game, ident) for ident in dict.fromkeys(card_ids)]
     said = game.title(cards[0]) if len(cards) == 1 else plural(len(cards), "card")
-    return _copies(desk, game_id, f"{said} duplicated", page, [(card, {}) for card in cards], key)
+    return _copies(workspace, game_id, f"{said} duplicated", page, [(card, {}) for card in cards], key)
 
 
 def make_variants(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     card_id: str,
     field_id: str,
@@ -115,7 +115,7 @@ def make_variants(
     key: Key | None = None,
 ) -> tuple[Commit, tuple[str, ...]]:
     """`count` copies of a card; in each, a whole number is one step further than in the previous one."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     card = card_in(game, card_id)
     found = game.rulebook.cards.field_of(card.type, field_id)
     if not isinstance(found, NumberField) or not found.whole:
@@ -127,11 +127,11 @@ def make_variants(
     except CannotGenerate as error:
         raise Refused(error.problem) from error
     label = f"{plural(count, 'variant')} of {game.title(card)}"
-    return _copies(desk, game_id, label, page, [(card, {field_id: number}) for number in numbers], key)
+    return _copies(workspace, game_id, label, page, [(card, {field_id: number}) for number in numbers], key)
 
 
 def _copies(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     label: str,
     page: str,
@@ -152,7 +152,7 @@ def _copies(
             changes.append(Change("card", ident, "exists", None, card_text(copy), copy))
         return changes
 
-    commit = desk.commit(game_id, label, page, plan, key=key)
+    commit = workspace.commit(game_id, label, page, plan, key=key)
     return commit, commit.made("card")
 
 
@@ -180,7 +180,7 @@ def generated(game: GameSnapshot, recipe: Recipe) -> list[dict[str, str]]:
 
 
 def generate_cards(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     type_id: str,
     set_id: str,
@@ -193,11 +193,11 @@ def generate_cards(
 
     Raises Refused if a generated value does not fit its field.
     """
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     cards = [NewCard(type_id, set_id, {**fixed, **typed}) for typed in generated(game, recipe)]
     _all_fit(game, type_id, cards)
     label = f"{plural(len(cards), 'card')} generated with seed {recipe.seed}"
-    return write_cells(desk, game_id, [], game.seq, page, cards, label, key)
+    return write_cells(workspace, game_id, [], game.seq, page, cards, label, key)
 
 
 def _all_fit(game: GameSnapshot, type_id: str, cards: Sequence[NewCard]) -> None:

@@ -13,7 +13,7 @@ from dramok.core.problem import Problem, fold, nearest_name, plural
 from dramok.services.workspace.entity_registry import COLUMNS, differences
 from dramok.services.workspace.ids import new_ids
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Missing, Refused, Workspace
 from dramok.store import Change, Key
 from dramok.store.json_documents import card_text
 
@@ -67,7 +67,7 @@ class CellsWritten:
 
 
 def write_cells(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     edits: Sequence[CellEdit],
     base: int,
@@ -94,7 +94,7 @@ def write_cells(
     made: list[str] = []
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        writer = Writer(desk, now, base, page)
+        writer = Writer(workspace, now, base, page)
         changes = [*writer.edit(edits), *writer.make(new)]
         refused[:], made[:] = writer.refused, writer.made
         if not changes:
@@ -102,17 +102,17 @@ def write_cells(
         return changes
 
     try:
-        commit = desk.commit(game_id, label or _label(desk.game(game_id), edits, new), page, plan, key=key)
+        commit = workspace.commit(game_id, label or _label(workspace.game(game_id), edits, new), page, plan, key=key)
     except _Nothing:
         return CellsWritten(None, tuple(refused))
     if commit.repeated:
         made = list(commit.made("card"))
-        refused = _refused_again(desk, desk.game(game_id), edits, new, made, page)
+        refused = _refused_again(workspace, workspace.game(game_id), edits, new, made, page)
     return CellsWritten(commit, tuple(refused), tuple(made))
 
 
 def _refused_again(
-    desk: Desk,
+    workspace: Workspace,
     now: GameSnapshot,
     edits: Sequence[CellEdit],
     new: Sequence[NewCard],
@@ -122,11 +122,11 @@ def _refused_again(
     """The cells that were refused when an operation was committed first, for a client that sends it again
     because no answer arrived.
     """
-    writer = Writer(desk, now, now.seq, page)
+    writer = Writer(workspace, now, now.seq, page)
     writer.edit(edits)
     refused = writer.refused
     for number, (ident, wanted) in enumerate(zip(made, new, strict=False)):
-        writer = Writer(desk, now, now.seq, page)
+        writer = Writer(workspace, now, now.seq, page)
         writer.edit([CellEdit(ident, name, text) for name, text in wanted.typed.items() if text.strip()])
         refused += [replace(each, card=f"new/{number}") for each in writer.refused]
     return refused
@@ -153,8 +153,8 @@ def field_name(game: GameSnapshot, field_id: str) -> str:
 class Writer:
     """Parses typed cells against one snapshot and builds the changes."""
 
-    def __init__(self, desk: Desk, now: GameSnapshot, base: int, page: str = "") -> None:
-        self.desk, self.now, self.base, self.page = desk, now, base, page
+    def __init__(self, workspace: Workspace, now: GameSnapshot, base: int, page: str = "") -> None:
+        self.workspace, self.now, self.base, self.page = workspace, now, base, page
         self.schema = now.rulebook.cards
         self.refused: list[CellRefused] = []
         self.made: list[str] = []
@@ -216,7 +216,7 @@ class Writer:
                         mend="write c and 15 to 20 of the characters 0-9 and a-f, or leave the id out",
                     )
                 )
-        if len(set(own.values())) < len(own) or self.desk.store.any_used(own.values()):
+        if len(set(own.values())) < len(own) or self.workspace.store.any_used(own.values()):
             raise Refused(
                 Problem(
                     where="id", what="a card with this id was already made", mend="choose another id"
@@ -278,7 +278,7 @@ class Writer:
             change.field == edit.field for change in differences(card, after)
         ):
             return
-        if self.desk.store.latest_change(card.id, edit.field, self.page) > self.base:
+        if self.workspace.store.latest_change(card.id, edit.field, self.page) > self.base:
             problem = Problem(
                 where=field_name(self.now, edit.field),
                 what=f"{self.now.title(card)}: {field_name(self.now, edit.field)} was changed meanwhile",

@@ -8,7 +8,7 @@ from dramok.core.problem import Problem
 from dramok.services.cards.card_edits import card_in
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.clock import now_text
-from dramok.services.workspace.workspace import Commit, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Missing, Refused, Workspace
 from dramok.store import Key
 
 MOST_TEXT = 4_000
@@ -24,26 +24,26 @@ class Pinned:
 
 
 def add_note(
-    desk: Desk, game_id: str, card_id: str, text: str, page: str, key: Key | None = None, pinned: Pinned | None = None
+    workspace: Workspace, game_id: str, card_id: str, text: str, page: str, key: Key | None = None, pinned: Pinned | None = None
 ) -> tuple[Commit, str]:  # fmt: skip
     """Add a note to a card; it is open until it is resolved. Raises Missing for the card or the playtest, Refused."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     card = card_in(game, card_id)
     doc: dict[str, object] = {"card": card.id, "text": _text(text), "answer": "", "state": "open", "at": now_text()}
     label = f"note on {game.title(card)}"
     if pinned is not None:
-        record = desk.store.playtest(pinned.playtest)
+        record = workspace.store.playtest(pinned.playtest)
         if record is None or record.game != game_id:
             raise Missing("there is no such playtest")
         if not 0 <= pinned.moment <= len(record.decisions):
             raise Refused(Problem(where="note", what=f"this game has {len(record.decisions)} decisions", mend="pin the note to one of them"))
         doc |= {"playtest": record.id, "moment": pinned.moment, "turn": max(0, pinned.turn)}
         label += f", at the table in {game.rulebook.table.turn} {max(0, pinned.turn)}"
-    return small_entities.make(desk, game_id, "note", doc, label, page, key)
+    return small_entities.make(workspace, game_id, "note", doc, label, page, key)
 
 
 def edit_note(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     ident: str,
     page: str,
@@ -53,7 +53,7 @@ def edit_note(
     key: Key | None = None,
 ) -> Commit:
     """Change the given keys of a note. Raises Missing, Refused."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     note = small_entities.thing_of(game, "note", ident)
     doc: dict[str, str] = {}
     if text is not None:
@@ -65,12 +65,12 @@ def edit_note(
     card = game.cards.get(note.doc["card"])
     told = "note" if answered is None else "note answered" if answered else "note open again"
     return small_entities.edit(
-        desk, game_id, "note", ident, doc, f"{game.title(card) if card else 'card'}: {told}", page, key
+        workspace, game_id, "note", ident, doc, f"{game.title(card) if card else 'card'}: {told}", page, key
     )
 
 
-def remove_note(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
-    return small_entities.take_out(desk, game_id, "note", [ident], "note removed", page, key)
+def remove_note(workspace: Workspace, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
+    return small_entities.take_out(workspace, game_id, "note", [ident], "note removed", page, key)
 
 
 def _text(text: str) -> str:

@@ -9,7 +9,7 @@ from dramok.core.cards import Card, shown_value
 from dramok.core.faces.plan.adjustments import PREFIX
 from dramok.core.journal import EXISTS
 from dramok.core.output import PaperState
-from dramok.services.cards.card_detail import SHEETS, CardSheet, paper_of, sheet_of
+from dramok.services.cards.card_detail import DETAILS, CardDetail, detail_of, paper_of
 from dramok.services.cards.changed import moved, reworded
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Commit
@@ -19,7 +19,7 @@ MOST_COMPARED = 150
 
 
 @dataclass(frozen=True)
-class Footing:
+class CardStatus:
     """The state of a card for comparison: verdict, `difference` in points, whether its behaviour is written,
     kinds of face problems, and print state.
     """
@@ -47,8 +47,8 @@ class CardRipple:
     face: str
     fits: bool | None
     fitted: bool | None
-    before: Footing | None
-    after: Footing | None
+    before: CardStatus | None
+    after: CardStatus | None
     faults: tuple[str, ...] = ()
     stale: int = 0
 
@@ -108,7 +108,7 @@ def _naming(commit: Commit) -> list[str]:
     before, after = commit.before, commit.after
     changed = {EXISTS, "code", after.rulebook.roles.name}
     renamed = {each.id for each in commit.changes if each.entity == "card" and each.field in changed}
-    return [ident for ident in SHEETS.naming(before, renamed) if ident in after.cards] if renamed else []
+    return [ident for ident in DETAILS.naming(before, renamed) if ident in after.cards] if renamed else []
 
 
 def _reached(commit: Commit) -> tuple[list[str], list[str], int]:
@@ -142,7 +142,7 @@ def _relaid(commit: Commit) -> tuple[list[str], int]:
         card for ident, card in after.cards.items() if card.type in types and before.cards.get(ident) is card
     ]
     compared = both[:MOST_COMPARED]
-    found = [card.id for card in compared if sheet_of(before, card).digest != sheet_of(after, card).digest]
+    found = [card.id for card in compared if detail_of(before, card).digest != detail_of(after, card).digest]
     return found, 0 if rules else len(both) - len(compared)
 
 
@@ -151,8 +151,8 @@ def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
     shown = new or old
     assert shown is not None
     title = (after if new else before).title(shown)
-    old_sheet = sheet_of(before, old) if old else None
-    new_sheet = sheet_of(after, new) if new else None
+    old_sheet = detail_of(before, old) if old else None
+    new_sheet = detail_of(after, new) if new else None
     face = (
         "new"
         if old_sheet is None
@@ -168,14 +168,14 @@ def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
     )  # fmt: skip
 
 
-def _new_faults(old: CardSheet | None, new: CardSheet | None) -> tuple[str, ...]:
+def _new_faults(old: CardDetail | None, new: CardDetail | None) -> tuple[str, ...]:
     if new is None or new is old:
         return ()
     before = old.standing.faults if old else frozenset()
     return tuple(sorted(new.standing.faults - before))
 
 
-def _stale(game: GameSnapshot, card: str, was: Footing | None, now: Footing | None) -> int:
+def _stale(game: GameSnapshot, card: str, was: CardStatus | None, now: CardStatus | None) -> int:
     """The increase in out-of-date printed copies of a card."""
     printed = game.printed.get(card)
     if printed is None or now is None or was is None or was.paper == now.paper:
@@ -183,9 +183,9 @@ def _stale(game: GameSnapshot, card: str, was: Footing | None, now: Footing | No
     return printed.copies if now.paper == "stale" else -printed.copies
 
 
-def _standing(game: GameSnapshot, sheet: CardSheet | None) -> Footing | None:
+def _standing(game: GameSnapshot, sheet: CardDetail | None) -> CardStatus | None:
     return (
-        Footing(
+        CardStatus(
             sheet.ledger.judgement,
             sheet.ledger.difference,
             sheet.printed.behaviour_written,

@@ -16,12 +16,12 @@ from dramok.core.cards.schema.lexer import Unreadable
 from dramok.core.effects.vocabulary import CARD
 from dramok.core.problem import Problem
 from dramok.core.wording import printed_text
-from dramok.services.cards.card_detail import SHEETS, state_on_paper
+from dramok.services.cards.card_detail import DETAILS, state_on_paper
 from dramok.services.workspace.past import changed_cards
 from dramok.services.workspace.rename_references import names_of
 from dramok.services.workspace.small_entities import thing_of
 from dramok.services.workspace.snapshot import GameSnapshot, printings_since
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 from dramok.store import Said
 
 
@@ -45,8 +45,8 @@ class GameFacts:
     It reads cached details only: a query computes none.
     """
 
-    def __init__(self, desk: Desk, game: GameSnapshot) -> None:
-        self.desk, self.game = desk, game
+    def __init__(self, workspace: Workspace, game: GameSnapshot) -> None:
+        self.workspace, self.game = workspace, game
         self.index = game.index
 
     @property
@@ -60,11 +60,11 @@ class GameFacts:
         return self.index.folded(field)
 
     def standings(self) -> Sequence[Standing | None]:
-        return SHEETS.standings(self.game)
+        return DETAILS.standings(self.game)
 
     def holding(self, text: str) -> Collection[int]:
         game = self.game
-        found = self.desk.texts(game.id).holding(
+        found = self.workspace.texts(game.id).holding(
             text,
             game.cards,
             game.rules_digest,
@@ -83,7 +83,7 @@ class GameFacts:
 
     def changed_since(self, mark: str) -> Collection[int]:
         seq = int(thing_of(self.game, "mark", mark).doc["seq"])
-        return self.index.rows(changed_cards(self.desk, self.game, seq))
+        return self.index.rows(changed_cards(self.workspace, self.game, seq))
 
     def printed(self, run: str | None) -> Collection[int]:
         return self.index.rows(
@@ -94,7 +94,7 @@ class GameFacts:
         game, place = self.game, self.index.place
         found = {}
         for card, printing in (game.printed if run is None else printings_since(game, run)).items():
-            sheet = SHEETS.known(game, game.cards[card]) if card in place else None
+            sheet = DETAILS.known(game, game.cards[card]) if card in place else None
             if sheet is not None:
                 found[place[card]] = state_on_paper(printing, sheet)
         return found
@@ -120,9 +120,9 @@ def text_of(game: GameSnapshot, card: Card) -> Said:
     return Said("\n".join(said), game.names_in(card))
 
 
-def find(desk: Desk, game: GameSnapshot, query: str, sort: Sequence[SortBy] = ()) -> Found:
+def find(workspace: Workspace, game: GameSnapshot, query: str, sort: Sequence[SortBy] = ()) -> Found:
     """The cards that match a query, sorted."""
-    facts = GameFacts(desk, game)
+    facts = GameFacts(workspace, game)
     try:
         read = read_query(query, names_of(game)) if query.strip() else Query((), lambda _: set(), False)
     except Unreadable as error:
@@ -138,7 +138,7 @@ def _sorted(
 
 
 def found_to_replace(
-    desk: Desk,
+    workspace: Workspace,
     game: GameSnapshot,
     query: str,
     wanted: str,
@@ -149,7 +149,7 @@ def found_to_replace(
 ) -> list[Replacement]:
     """What a find and replace would change in the cards that match a query. Writes nothing."""
     return replacements(
-        find(desk, game, query).cards, game.rulebook.cards, game.vocabulary, wanted[:500], instead[:500],
+        find(workspace, game, query).cards, game.rulebook.cards, game.vocabulary, wanted[:500], instead[:500],
         field=field, same_case=same_case, whole_words=whole_words,
     )  # fmt: skip
 
@@ -159,9 +159,9 @@ def query_offers(game: GameSnapshot, query: str, caret: int) -> list[Offer]:
     return offers(query[:2_000], min(caret, 2_000), names_of(game))
 
 
-def wall_of(desk: Desk, game: GameSnapshot, across: str, down: str, query: str) -> tuple[Wall, Found]:
+def wall_of(workspace: Workspace, game: GameSnapshot, across: str, down: str, query: str) -> tuple[Wall, Found]:
     """The matching cards grouped by two fields. Raises Refused for a field that can't be grouped."""
-    found = find(desk, game, query)
+    found = find(workspace, game, query)
     try:
         return wall(found.cards, game.rulebook.cards, across, down), found
     except NoGroups as error:

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from dramok.core.decks import Across, Deck, DeckChange, across, differences
+from dramok.core.decks import Deck, DeckChange, DeckOverview, across, differences
 from dramok.core.journal import EXISTS
 from dramok.core.problem import fold
 from dramok.services.decks.edits import deck_in
 from dramok.services.workspace.entity_registry import apply
 from dramok.services.workspace.past import game_at
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Missing
+from dramok.services.workspace.workspace import Missing, Workspace
 
 
 @dataclass(frozen=True)
@@ -32,20 +32,20 @@ class DeckRevision:
     others: tuple[str, ...]
 
 
-def deck_at(desk: Desk, game: GameSnapshot, deck_id: str, seq: int | None) -> tuple[GameSnapshot, Deck]:
+def deck_at(workspace: Workspace, game: GameSnapshot, deck_id: str, seq: int | None) -> tuple[GameSnapshot, Deck]:
     """A deck as it was after op `seq`, with the game at that moment; the current one if left out. Raises Missing."""
     if seq is None or seq >= game.seq:
         return game, deck_in(game, deck_id)
-    then = game_at(desk, game, seq)
+    then = game_at(workspace, game, seq)
     found = then.decks.get(deck_id)
     if found is None:
         raise Missing("the deck was not there at that moment")
     return then, found
 
 
-def past_of(desk: Desk, game: GameSnapshot, deck_id: str) -> list[DeckRevision]:
+def past_of(workspace: Workspace, game: GameSnapshot, deck_id: str) -> list[DeckRevision]:
     """The history of a deck, newest first. Raises Missing for one that never existed."""
-    found = desk.store.changes_of(deck_id)
+    found = workspace.store.changes_of(deck_id)
     if not found or found[0][1].entity != "deck":
         raise Missing("there is no such deck")
     by_op: dict[int, list[int]] = {}
@@ -99,6 +99,6 @@ def compare(one: Deck, other: Deck) -> Compared:
     return Compared(one, other, differences(one, other), same)
 
 
-def all_decks(game: GameSnapshot) -> Across:
+def all_decks(game: GameSnapshot) -> DeckOverview:
     """All decks of the game compared, ordered by name."""
     return across(sorted(game.decks.values(), key=lambda deck: fold(deck.name)))

@@ -12,9 +12,9 @@ from dramok.core.decks.satisfiability import clashes
 from dramok.core.problem import Problem, fold
 from dramok.services.cards.card_edits import card_in
 from dramok.services.workspace.ids import new_id
-from dramok.services.workspace.rename_references import names_of, requeried
+from dramok.services.workspace.rename_references import names_of, renamed_in_queries
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Conflict, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Conflict, Missing, Refused, Workspace
 from dramok.store import Change, Key
 from dramok.store.json_documents import deck_document
 
@@ -46,7 +46,7 @@ def place_of(section: str, card: str) -> str:
 
 
 def set_count(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     deck_id: str,
     card_id: str,
@@ -68,20 +68,20 @@ def set_count(
         if old == count:
             return ()
         field = place_of(section, ident)
-        if deck.seq > base and desk.store.latest_change(deck_id, field, page) > base:
+        if deck.seq > base and workspace.store.latest_change(deck_id, field, page) > base:
             raise Conflict(f"{deck.name}: this count was changed meanwhile", str(old), str(count), now.seq)
         return (_counted(deck_id, field, old, count),)
 
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     card = game.cards.get(card_id)
     title = game.title(card) if card else "a card"
     deck = deck_in(game, deck_id)
     into = _section_name(game, deck, section)
-    return desk.commit(game_id, f"{deck.name}{into}: {count} × {title}", page, plan, key=key)
+    return workspace.commit(game_id, f"{deck.name}{into}: {count} × {title}", page, plan, key=key)
 
 
 def set_counts(
-    desk: Desk, game_id: str, deck_id: str, fixes: Sequence[Fix], label: str, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, deck_id: str, fixes: Sequence[Fix], label: str, page: str, key: Key | None = None
 ) -> Commit:  # fmt: skip
     """Set several counts as one op, for example to apply a fix. Raises Refused, Missing."""
     for each in fixes:
@@ -96,7 +96,7 @@ def set_counts(
             after = after.with_count(ident, each.copies, each.section)
         return counts_changed(deck, after)
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def counts_changed(before: Deck, after: Deck) -> list[Change]:
@@ -112,7 +112,7 @@ def counts_changed(before: Deck, after: Deck) -> list[Change]:
 
 
 def add_deck(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     name: str,
     page: str,
@@ -131,22 +131,22 @@ def add_deck(
             _check_section(now, deck, section)
         return (Change("deck", ident, "exists", None, json.dumps(deck_document(deck))),)
 
-    commit = desk.commit(game_id, f"deck {deck.name}", page, plan, key=key)
+    commit = workspace.commit(game_id, f"deck {deck.name}", page, plan, key=key)
     return commit, commit.made("deck")[0]
 
 
-def double_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: Key | None = None) -> tuple[Commit, str]:  # fmt: skip
+def copy_deck(workspace: Workspace, game_id: str, deck_id: str, page: str, key: Key | None = None) -> tuple[Commit, str]:  # fmt: skip
     """Copy a deck under a new name; also returns its id."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     deck = deck_in(game, deck_id)
     names = {each.name for each in game.decks.values()}
     stem = deck.name[: MOST_NAME - 10]
     name = next(each for number in range(2, 10_000) if (each := f"{stem} {number}") not in names)
-    return add_deck(desk, game_id, name, page, deck.cards, key, deck.sections, deck.format)
+    return add_deck(workspace, game_id, name, page, deck.cards, key, deck.sections, deck.format)
 
 
 def rename_deck(
-    desk: Desk, game_id: str, deck_id: str, name: str, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, deck_id: str, name: str, page: str, key: Key | None = None
 ) -> Commit:
     clean = _name(name)
 
@@ -154,48 +154,48 @@ def rename_deck(
         names, old = names_of(now), deck_in(now, deck_id).name
         if old == clean:
             return ()
-        queries = requeried(now, replace(names, decks={**names.decks, deck_id: clean}))
+        queries = renamed_in_queries(now, replace(names, decks={**names.decks, deck_id: clean}))
         return (Change("deck", deck_id, "name", _text(old), _text(clean)), *queries)
 
-    deck_in(desk.game(game_id), deck_id)
-    return desk.commit(game_id, f"deck {clean} named", page, plan, key=key)
+    deck_in(workspace.game(game_id), deck_id)
+    return workspace.commit(game_id, f"deck {clean} named", page, plan, key=key)
 
 
 def choose_rules(
-    desk: Desk, game_id: str, deck_id: str, format_: str, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, deck_id: str, format_: str, page: str, key: Key | None = None
 ) -> Commit:
     """Choose the deck rules of a deck by id; empty for the first of the game. Raises Refused, Missing."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     _check_format(game, format_)
     rules = next((each.name for each in game.formats if each.id == format_), game.formats[0].name)
     label = f"{deck_in(game, deck_id).name}: rules {rules}"
-    return _put(desk, game_id, deck_id, "format", format_ or None, label, page, key)
+    return _put(workspace, game_id, deck_id, "format", format_ or None, label, page, key)
 
 
 def write_note(
-    desk: Desk, game_id: str, deck_id: str, text: str, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, deck_id: str, text: str, page: str, key: Key | None = None
 ) -> Commit:
     """Write the user's note on a deck; an empty text removes it."""
     text = text.strip()
     if len(text) > MOST_NOTE:
         raise Refused(Problem(where="note", what=f"{len(text):,} characters are too many for a note", mend=f"keep to {MOST_NOTE:,}"))  # fmt: skip
-    label = f"{deck_in(desk.game(game_id), deck_id).name}: note"
-    return _put(desk, game_id, deck_id, "note", text or None, label, page, key)
+    label = f"{deck_in(workspace.game(game_id), deck_id).name}: note"
+    return _put(workspace, game_id, deck_id, "note", text or None, label, page, key)
 
 
-def retire_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: Key | None = None) -> Commit:
+def retire_deck(workspace: Workspace, game_id: str, deck_id: str, page: str, key: Key | None = None) -> Commit:
     """Remove a deck; undo restores it."""
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         deck = deck_in(now, deck_id)
         return (Change("deck", deck_id, "exists", json.dumps(deck_document(deck)), None),)
 
-    name = deck_in(desk.game(game_id), deck_id).name
-    return desk.commit(game_id, f"deck {name} removed", page, plan, key=key)
+    name = deck_in(workspace.game(game_id), deck_id).name
+    return workspace.commit(game_id, f"deck {name} removed", page, plan, key=key)
 
 
 def refill(
-    desk: Desk, game_id: str, deck_id: str, after: Deck, label: str, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, deck_id: str, after: Deck, label: str, page: str, key: Key | None = None
 ) -> Commit:
     """Replace the counts of a deck by those of another as one op: an imported list, or an earlier state.
 
@@ -205,7 +205,7 @@ def refill(
     def plan(now: GameSnapshot) -> Sequence[Change]:
         return counts_changed(deck_in(now, deck_id), _there(now, after))
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def fill_at_random(game: GameSnapshot, begun: Deck, seed: int, size: int | None = None) -> Deck:
@@ -240,7 +240,7 @@ def _there(game: GameSnapshot, deck: Deck) -> Deck:
 
 
 def _put(
-    desk: Desk, game_id: str, deck_id: str, field: str, value: Any, label: str, page: str, key: Key | None
+    workspace: Workspace, game_id: str, deck_id: str, field: str, value: Any, label: str, page: str, key: Key | None
 ) -> Commit:
     def plan(now: GameSnapshot) -> Sequence[Change]:
         old = deck_document(deck_in(now, deck_id)).get(field)
@@ -248,8 +248,8 @@ def _put(
             return ()
         return (Change("deck", deck_id, field, _text(old), _text(value)),)
 
-    deck_in(desk.game(game_id), deck_id)
-    return desk.commit(game_id, label, page, plan, key=key)
+    deck_in(workspace.game(game_id), deck_id)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def _text(value: Any) -> str | None:

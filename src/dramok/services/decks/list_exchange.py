@@ -10,14 +10,14 @@ from dramok.core.problem import Problem, fold
 from dramok.formats.decklists import FORMS, BadDecklist, DeckForm, read_deck
 from dramok.services.decks.edits import add_deck, deck_in, refill
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Key
 
 NO_NAME = "New deck"
 
 
 @dataclass(frozen=True)
-class ListLook:
+class ListPreview:
     """The preview of a deck list; nothing is written.
 
     `deck` has its cards; `problems` are those it would have under `format`.
@@ -29,9 +29,9 @@ class ListLook:
     problems: tuple[DeckProblem, ...]
 
 
-def look_at_list(
+def preview_list(
     game: GameSnapshot, data: bytes, filename: str = "", deck_id: str = "", format_: str = ""
-) -> ListLook:
+) -> ListPreview:
     """Parse a deck list, as a new deck or as a replacement for a deck's cards. Raises Refused, Missing."""
     begun = deck_in(game, deck_id) if deck_id else Deck("", "", {}, format=format_)
     rules = game.format_of(begun)
@@ -46,11 +46,11 @@ def look_at_list(
         raise Refused(error.problem) from error
     own = "" if rules.id == game.formats[0].id else rules.id
     deck = replace(read.onto(begun), format=begun.format if deck_id else own)
-    return ListLook(read, deck, rules, legality(deck, game.cards, game.rulebook, rules))
+    return ListPreview(read, deck, rules, legality(deck, game.cards, game.rulebook, rules))
 
 
-def take_list(
-    desk: Desk,
+def import_list(
+    workspace: Workspace,
     game_id: str,
     data: bytes,
     page: str,
@@ -64,18 +64,18 @@ def take_list(
 
     Returns the deck's id. Raises Refused.
     """
-    game = desk.game(game_id)
-    look = look_at_list(game, data, filename, deck_id, format_)
+    game = workspace.game(game_id)
+    look = preview_list(game, data, filename, deck_id, format_)
     if not look.read.cards:
         first = look.read.troubles[0] if look.read.troubles else None
         what = f"no card of this game is in the list{f' (line {first.line}: {first.what})' if first else ''}"
         raise Refused(Problem(where="decklist", what=what, mend="write lines such as 3 and a card's name"))
     if deck_id:
         label = f"{deck_in(game, deck_id).name}: list taken in"
-        return refill(desk, game_id, deck_id, look.deck, label, page, key), deck_id
+        return refill(workspace, game_id, deck_id, look.deck, label, page, key), deck_id
     title = (name or look.read.name or _stem(filename) or NO_NAME)[:80]
     deck = look.deck
-    return add_deck(desk, game_id, title, page, deck.cards, key, deck.sections, deck.format)
+    return add_deck(workspace, game_id, title, page, deck.cards, key, deck.sections, deck.format)
 
 
 def form_of(form: str) -> DeckForm:

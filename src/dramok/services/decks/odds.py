@@ -35,10 +35,10 @@ from dramok.core.odds.draws import Returned
 from dramok.core.odds.groups import How, Join
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook.income import OpeningTurn, Uncountable, opening_turns
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.cards.search import find
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 
 MOST_TURNS_ASKED = 30
 MOST_STEPS = 24_000_000
@@ -124,7 +124,7 @@ class GroupOdds:
 
 
 @dataclass(frozen=True)
-class OddsLook:
+class OddsResult:
     """The answer to a request for odds.
 
     `seen`: cards seen by each turn, from 0. `together`: all or any of the groups, if there are several.
@@ -140,10 +140,10 @@ class OddsLook:
     draws: Draws
 
 
-def look_at_odds(desk: Desk, game: GameSnapshot, deck: Deck, asked: OddsAsked) -> OddsLook:
+def compute_odds(workspace: Workspace, game: GameSnapshot, deck: Deck, asked: OddsAsked) -> OddsResult:
     """Compute the odds of a deck's main section. Raises Refused with the group or number that is invalid."""
     try:
-        return DeckOdds(desk, game, deck, asked).look()
+        return DeckOdds(workspace, game, deck, asked).look()
     except BadOdds as error:
         raise Refused(Problem(where=error.where, what=error.what, mend=error.mend)) from error
 
@@ -183,7 +183,7 @@ def draws_of(game: GameSnapshot, asked: OddsAsked, opening: Sequence[OpeningTurn
 class DeckOdds:
     """A deck prepared for a request: `members` are the card ids of each group. Raises BadOdds, Refused."""
 
-    def __init__(self, desk: Desk, game: GameSnapshot, deck: Deck, asked: OddsAsked) -> None:
+    def __init__(self, workspace: Workspace, game: GameSnapshot, deck: Deck, asked: OddsAsked) -> None:
         if not asked.groups:
             raise BadOdds("group", "nothing is asked for", "name a card or write a query")
         if not 0 <= asked.turns <= MOST_TURNS_ASKED:
@@ -192,7 +192,7 @@ class DeckOdds:
             raise BadOdds("turn", f"{asked.by}", f"write 0 to {MOST_TURNS_ASKED}")
         self.game, self.deck, self.asked = game, deck, asked
         self.counts = {card: count for card, count in deck.cards.items() if card in game.cards}
-        self.members = [self._members(desk, place, each) for place, each in enumerate(asked.groups)]
+        self.members = [self._members(workspace, place, each) for place, each in enumerate(asked.groups)]
         self.atoms: Atoms = atoms_from(self.counts, self.members)
         self.opening = opening_of(game, asked)
         self.draws = draws_of(game, asked, self.opening)
@@ -204,17 +204,17 @@ class DeckOdds:
         if asked.source is not None:
             self._condition(asked.source, "at least", 1)
 
-    def _members(self, desk: Desk, place: int, asked: GroupAsked) -> frozenset[str]:
+    def _members(self, workspace: Workspace, place: int, asked: GroupAsked) -> frozenset[str]:
         if asked.card:
             if asked.card not in self.game.cards:
                 raise BadOdds(f"group {place + 1}", "this card is gone from the game", "choose another")
             return frozenset({asked.card})
-        found = find(desk, self.game, asked.query)
+        found = find(workspace, self.game, asked.query)
         if found.waiting:
             # Queries can test verdicts: compute those of the deck's cards first.
             for card in self.counts:
-                sheet_of(self.game, self.game.cards[card])
-            found = find(desk, self.game, asked.query)
+                detail_of(self.game, self.game.cards[card])
+            found = find(workspace, self.game, asked.query)
         if found.problem is not None:
             raise Refused(found.problem.model_copy(update={"where": f"group {place + 1}: {found.problem.where}"}))  # fmt: skip
         return frozenset(card.id for card in found.cards if card.id in self.counts)
@@ -243,7 +243,7 @@ class DeckOdds:
         keep = tuple(self._condition(each.group, each.how, each.count) for each in asked.keep)
         return WholeHand(Event(keep or (Condition(0),), asked.join), asked.returned)
 
-    def look(self) -> OddsLook:
+    def look(self) -> OddsResult:
         groups = tuple(self._group(place) for place in range(len(self.members)))
         together, told = None, ""
         if len(groups) > 1:
@@ -251,7 +251,7 @@ class DeckOdds:
             together = self._curve(event)[0]
             told = self._said(event, together)
         seen = tuple(min(self.size, self.draws.seen(turn)) for turn in self.turns)
-        return OddsLook(self.size, seen, groups, together, told, self.keeps, self.draws)
+        return OddsResult(self.size, seen, groups, together, told, self.keeps, self.draws)
 
     def _curve(self, event: Event) -> tuple[tuple[float, ...], tuple[CycleTurn, ...]]:
         """The chance by each turn from 0 on; with a reshuffle, of one hand until then and of each hand.

@@ -11,7 +11,7 @@ from dramok.core.odds import BadOdds, WholeHand
 from dramok.core.problem import Problem
 from dramok.services.decks.odds import DeckOdds, GroupAsked, OddsAsked
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 
 HANDS = 8
 MOST_TOLD = 4_000
@@ -46,7 +46,7 @@ class Hands:
 
 
 def sample_hands(
-    desk: Desk, game: GameSnapshot, deck: Deck, seed: int, asked: OddsAsked | None = None, since: int | None = None
+    workspace: Workspace, game: GameSnapshot, deck: Deck, seed: int, asked: OddsAsked | None = None, since: int | None = None
 ) -> Hands:  # fmt: skip
     """Eight opening hands with seeds `seed` to `seed + 7`. `asked` may have a redraw rule; `since` is the seed
     from which hands are counted.
@@ -60,7 +60,7 @@ def sample_hands(
         raise Refused(Problem(where="seed", what="the seed is out of bounds", mend=f"write a whole number from 0 to {LARGEST_SEED}"))  # fmt: skip
     asked = asked or OddsAsked((GroupAsked(card=next(iter(counts))),))
     try:
-        odds = DeckOdds(desk, game, deck, replace(asked, turns=0, by=0))
+        odds = DeckOdds(workspace, game, deck, replace(asked, turns=0, by=0))
         dealing = Dealing(game, odds)
         hands = tuple(dealing.hand(seed + place) for place in range(HANDS))
     except BadOdds as error:

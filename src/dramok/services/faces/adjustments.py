@@ -6,25 +6,25 @@ import json
 from collections.abc import Mapping, Sequence
 
 from dramok.core.cards import Card
-from dramok.core.faces.plan.adjustments import PREFIX, Look, looks_of
+from dramok.core.faces.plan.adjustments import PREFIX, Adjustment, adjustments_of
 from dramok.core.problem import Problem, plural
-from dramok.services.cards.card_detail import CardSheet, make_sheet
+from dramok.services.cards.card_detail import CardDetail, make_detail
 from dramok.services.cards.card_edits import card_in
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Change, Key
 
 
-def overrule(
-    desk: Desk,
+def set_adjustments(
+    workspace: Workspace,
     game_id: str,
     card_ids: Sequence[str],
-    looks: Mapping[str, Look],
+    looks: Mapping[str, Adjustment],
     page: str,
     key: Key | None = None,
 ) -> Commit:
     """Write the adjustments of cards by placement; an empty one resets to the plan. Raises Missing, Refused."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     cards = [card_in(game, each) for each in dict.fromkeys(card_ids)]
     names = [_place_name(game, cards[0], each) for each in looks] if cards else []
     done = "as the plan says" if all(each.plain for each in looks.values()) else "adjusted"
@@ -39,11 +39,11 @@ def overrule(
             for change in _changed(card_in(now, each.id), place, look)
         ]
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
-def copy_looks(
-    desk: Desk,
+def copy_adjustments(
+    workspace: Workspace,
     game_id: str,
     source: str,
     card_ids: Sequence[str],
@@ -51,25 +51,25 @@ def copy_looks(
     key: Key | None = None,
 ) -> Commit:
     """Copy all adjustments of a card to other cards. Raises Missing, and Refused if it has none."""
-    game = desk.game(game_id)
-    looks = looks_of(card_in(game, source))
+    game = workspace.game(game_id)
+    looks = adjustments_of(card_in(game, source))
     if not looks:
         raise Refused(
             Problem(where="face", what="this card is all as its plan says", mend="adjust something first")
         )
     others = [each for each in card_ids if each != source]
-    return overrule(desk, game_id, others, looks, page, key)
+    return set_adjustments(workspace, game_id, others, looks, page, key)
 
 
-def with_looks(game: GameSnapshot, card_id: str, looks: Mapping[str, Look]) -> CardSheet:
+def with_adjustments(game: GameSnapshot, card_id: str, looks: Mapping[str, Adjustment]) -> CardDetail:
     """The detail of a card with other adjustments. Writes nothing."""
     card = card_in(game, card_id)
     for place, look in looks.items():
         card = card.with_value(PREFIX + place, look.said())
-    return make_sheet(game, card)
+    return make_detail(game, card)
 
 
-def _changed(card: Card, place: str, look: Look) -> list[Change]:
+def _changed(card: Card, place: str, look: Adjustment) -> list[Change]:
     before, after = card.text(PREFIX + place), look.said()
     if before == after:
         return []

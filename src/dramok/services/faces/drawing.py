@@ -9,7 +9,7 @@ from threading import Lock
 
 from dramok.core.faces import Art, Clip, Element, Face, Field, Turn
 from dramok.core.faces.plan.sizes import INCH
-from dramok.services.workspace.workspace import Desk
+from dramok.services.workspace.workspace import Workspace
 
 MOST_BYTES = 200_000_000
 MOST_PRINTABLE = 60_000_000
@@ -60,25 +60,25 @@ DRAWINGS = Drawings()
 PRINTABLE = Drawings(MOST_PRINTABLE)
 
 
-def face_picture(desk: Desk, face: Face, width: int, bleed: bool = False) -> bytes:
+def face_picture(workspace: Workspace, face: Face, width: int, bleed: bool = False) -> bytes:
     """Render a face to PNG, `width` pixels wide."""
     from dramok.formats.png import face_png
 
     def draw() -> bytes:
         wide = face.width + (2 * face.size.bleed if bleed else 0)
-        return face_png(face, width, pictures_for(desk, [face], width / wide * INCH), bleed)
+        return face_png(face, width, pictures_for(workspace, [face], width / wide * INCH), bleed)
 
     return DRAWINGS.get((face.digest, width, bleed), draw)
 
 
-def faces_document(desk: Desk, faces: Sequence[Face], bleed: bool = False, title: str = "") -> bytes:
+def faces_document(workspace: Workspace, faces: Sequence[Face], bleed: bool = False, title: str = "") -> bytes:
     """Render faces to a PDF, one per page at true size."""
     from dramok.formats.pdf import faces_pdf
 
-    return faces_pdf(faces, pictures_for(desk, faces, 300), bleed, title)
+    return faces_pdf(faces, pictures_for(workspace, faces, 300), bleed, title)
 
 
-def pictures_for(desk: Desk, faces: Iterable[Face], dpi: float) -> Pictures:
+def pictures_for(workspace: Workspace, faces: Iterable[Face], dpi: float) -> Pictures:
     """The imported pictures on faces as (media type, bytes), with the resolution that `dpi` needs for the
     largest size of each. Rendered on access.
     """
@@ -87,7 +87,7 @@ def pictures_for(desk: Desk, faces: Iterable[Face], dpi: float) -> Pictures:
         for art in _arts(face.elements):
             side = max(art.inner[2:] if art.inner else (art.width, art.height))
             longest[art.sha] = max(longest.get(art.sha, 0.0), side)
-    return _Printable(desk, {sha: _step(side / INCH * dpi) for sha, side in longest.items()})
+    return _Printable(workspace, {sha: _step(side / INCH * dpi) for sha, side in longest.items()})
 
 
 def _step(pixels: float) -> int:
@@ -101,8 +101,8 @@ def _step(pixels: float) -> int:
 class _Printable(Mapping[str, tuple[str, bytes]]):
     """Pictures by SHA-256 at print size. Few are in memory at a time."""
 
-    def __init__(self, desk: Desk, longest: Mapping[str, int]) -> None:
-        self._desk, self._longest = desk, longest
+    def __init__(self, workspace: Workspace, longest: Mapping[str, int]) -> None:
+        self._desk, self._longest = workspace, longest
 
     def __getitem__(self, sha: str) -> tuple[str, bytes]:
         data = PRINTABLE.get((sha, self._longest[sha]), lambda: self._drawn(sha))

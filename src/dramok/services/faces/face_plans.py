@@ -11,18 +11,18 @@ from pydantic import ValidationError
 
 from dramok.core.cards import Card, ChoiceField
 from dramok.core.faces import FacePlan, PlanDoc, PlanHead
-from dramok.core.faces.layout.card_context import Wearing
+from dramok.core.faces.layout.card_context import CardContext
 from dramok.core.faces.plan.align import LEAST, How, arranged
 from dramok.core.faces.plan.new_placement import new_place
 from dramok.core.faces.plan.plan import MOST_PLACES, MOST_PLANS, NoPlace, Side, Style, Variant, read_place
 from dramok.core.faces.proof.hardest_cards import Hard, Measured, hardest, measures
-from dramok.core.faces.proof.sample_card import invented_card
+from dramok.core.faces.proof.sample_card import make_sample_card
 from dramok.core.problem import Problem, plural
-from dramok.services.cards.card_detail import SHEETS, CardSheet, Reading, sheet_of, sheet_with, words_of
+from dramok.services.cards.card_detail import DETAILS, CardDetail, CardText, detail_of, detail_with, words_of
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.ids import new_id
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Conflict, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Conflict, Missing, Refused, Workspace
 from dramok.store import Change, Key
 
 Patch = Mapping[str, Any] | None
@@ -127,7 +127,7 @@ def _plan(game: GameSnapshot, plan_id: str) -> PlanDoc:
 
 
 def edit_plan(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     plan_id: str,
     edit: PlanEdit,
@@ -141,20 +141,20 @@ def edit_plan(
     Raises Missing, Refused for invalid values, Conflict if someone else changed the same placement after
     `base`.
     """
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     said = label or _label(game, plan_id, edit)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         changes = edit_changes(now, plan_id, edit)
         for change in changes:
-            if change.field != "exists" and desk.store.latest_change(change.id, change.field, page) > base:
+            if change.field != "exists" and workspace.store.latest_change(change.id, change.field, page) > base:
                 raise Conflict(
                     f"{said}: somebody else changed it meanwhile", "as it is now", "as you have it",
-                    desk.store.latest_change(change.id, change.field),
+                    workspace.store.latest_change(change.id, change.field),
                 )  # fmt: skip
         return changes
 
-    return desk.commit(game_id, said, page, plan, key=key)
+    return workspace.commit(game_id, said, page, plan, key=key)
 
 
 def edit_changes(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> list[Change]:
@@ -254,7 +254,7 @@ def _label(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> str:
 
 
 def make_plan(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     type_id: str,
     side: str,
@@ -280,8 +280,8 @@ def make_plan(
             docs += [(each.id, each.flat()) for each in now.faces.plans.values()]
         return small_entities.made_changes(now, "plan", docs)
 
-    name = _head(desk.game(game_id), type_id, side, variant).name
-    return desk.commit(game_id, f"face plan for {name}", page, plan, key=key), ident
+    name = _head(workspace.game(game_id), type_id, side, variant).name
+    return workspace.commit(game_id, f"face plan for {name}", page, plan, key=key), ident
 
 
 def _head(game: GameSnapshot, type_id: str, side: str, variant: Variant | None) -> PlanHead:
@@ -316,9 +316,9 @@ def _head(game: GameSnapshot, type_id: str, side: str, variant: Variant | None) 
     return head
 
 
-def remove_plan(desk: Desk, game_id: str, plan_id: str, page: str, key: Key | None = None) -> Commit:
+def remove_plan(workspace: Workspace, game_id: str, plan_id: str, page: str, key: Key | None = None) -> Commit:
     """Remove a plan: its cards use the plan below. Raises Missing, Refused for a base plan."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     head = _plan(game, plan_id).head
     if not head.type and head.variant is None:
         raise Refused(
@@ -328,17 +328,17 @@ def remove_plan(desk: Desk, game_id: str, plan_id: str, page: str, key: Key | No
         )
     label = f"face plan {head.name} removed"
     if plan_id in game.things:
-        return small_entities.take_out(desk, game_id, "plan", [plan_id], label, page, key)
+        return small_entities.take_out(workspace, game_id, "plan", [plan_id], label, page, key)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         docs = [(each.id, each.flat()) for each in now.faces.plans.values() if each.id != plan_id]
         return small_entities.made_changes(now, "plan", docs)
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def add_place(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     plan_id: str,
     what: str,
@@ -351,7 +351,7 @@ def add_place(
 
     Raises Missing, Refused if the game lacks the field.
     """
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     view = view_of(game, plan_id)
     used = {str(each["id"]) for each in view.places}
     top = max((float(each.get("z", 0)) for each in view.places), default=0.0) + 1
@@ -367,15 +367,15 @@ def add_place(
         document["x"] = round((across - document["width"] / 2) * 2) / 2
         document["y"] = round((down - document["height"] / 2) * 2) / 2
     label = f"face {view.doc.head.name or 'plan'}: {document['name']} placed"
-    done = edit_plan(desk, game_id, plan_id, PlanEdit({ident: document}), game.seq, page, key, label)
+    done = edit_plan(workspace, game_id, plan_id, PlanEdit({ident: document}), game.seq, page, key, label)
     return done, ident
 
 
 def arrange(
-    desk: Desk, game_id: str, plan_id: str, places: Sequence[str], how: How, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, plan_id: str, places: Sequence[str], how: How, page: str, key: Key | None = None
 ) -> Commit:
     """Align or distribute placements; a single one is aligned to the card. Raises Missing, Refused."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     view = view_of(game, plan_id)
     boxes = {
         str(each["id"]): (float(each.get("x", 0)), float(each.get("y", 0)), float(each.get("width", 10)), float(each.get("height", 10)))
@@ -395,7 +395,7 @@ def arrange(
     moved = arranged(boxes, how, (0, 0, size.width, size.height))
     patch = {ident: {"x": x, "y": y} for ident, (x, y) in moved.items() if (x, y) != boxes[ident][:2]}
     label = f"face {view.doc.head.name or 'plan'}: {plural(len(boxes), 'placement')} arranged"
-    return edit_plan(desk, game_id, plan_id, PlanEdit(patch), game.seq, page, key, label)
+    return edit_plan(workspace, game_id, plan_id, PlanEdit(patch), game.seq, page, key, label)
 
 
 def previewed(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> GameSnapshot:
@@ -404,7 +404,7 @@ def previewed(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> GameSnapshot:
     return game.with_changes(changes, game.seq) if changes else game
 
 
-def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None, kept: bool = True) -> CardSheet:
+def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None, kept: bool = True) -> CardDetail:
     """The detail of the card shown with a plan: the requested one if it uses the plan, else the first, else a
     sample card.
 
@@ -417,24 +417,24 @@ def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None, kept: bool 
         card = next(iter(cards_of(game, plan_id)), None)
     if card is not None:
         if kept:
-            return sheet_of(game, card)
-        return sheet_with(game, SHEETS.words(game, card))
-    return invented_sheet(game, doc)
+            return detail_of(game, card)
+        return detail_with(game, DETAILS.words(game, card))
+    return sample_detail(game, doc)
 
 
-def invented_sheet(game: GameSnapshot, doc: PlanDoc) -> CardSheet:
+def sample_detail(game: GameSnapshot, doc: PlanDoc) -> CardDetail:
     """The detail of a sample card, for a plan that no card uses."""
     schema = game.rulebook.cards
     type_id = doc.head.type if schema.has_type(doc.head.type) else ""
     if not type_id or schema.type(type_id).abstract:
         heirs = schema.heirs(type_id) if type_id else schema.types
         type_id = next((each.id for each in heirs if not each.abstract), type_id or schema.types[0].id)
-    card, text = invented_card(type_id, game.rulebook)
+    card, text = make_sample_card(type_id, game.rulebook)
     if doc.head.variant is not None:
         card = card.with_value(doc.head.variant.field, doc.head.variant.value)
     plain = words_of(game, card)
-    words = Reading(card, f"Invented card: {plain.label}", text, plain.ledger, (), False)
-    return sheet_with(game, words)
+    words = CardText(card, f"Invented card: {plain.label}", text, plain.ledger, (), False)
+    return detail_with(game, words)
 
 
 def stress(game: GameSnapshot, plan_id: str) -> list[Hard]:
@@ -451,8 +451,8 @@ def _measured(game: GameSnapshot, card: Card, side: Side) -> Sequence[Measured]:
     state = (card, plan.digest, game.rules_digest)
     if known is not None and known[0][0] is card and known[0][1:] == state[1:]:
         return known[1]
-    printed = SHEETS.words(game, card).printed
-    wearing = Wearing(game.rulebook.cards.seen(card), game.face_game, printed, game.back_of(card), side)
+    printed = DETAILS.words(game, card).printed
+    wearing = CardContext(game.rulebook.cards.seen(card), game.face_game, printed, game.back_of(card), side)
     made = tuple(measures(plan, wearing))
     if len(_MEASURED) >= MOST_MEASURED:
         _MEASURED.clear()

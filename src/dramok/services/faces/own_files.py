@@ -10,7 +10,7 @@ from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.own_files import OwnSymbol
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Missing, Refused
+from dramok.services.workspace.workspace import Missing, Refused, Workspace
 from dramok.store import ArtRecord
 from dramok.store.records import FONT_MEDIA
 
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from dramok.formats.own_fonts import ReadFont
 
 
-def keep_font(desk: Desk, data: bytes) -> ReadFont:
+def store_font(workspace: Workspace, data: bytes) -> ReadFont:
     """Store a font, prepared for faces. Raises Refused for an unusable file."""
     # Import the font library only when it is needed: the start is faster.
     from dramok.formats.own_fonts import NoFont, read_font
@@ -27,13 +27,13 @@ def keep_font(desk: Desk, data: bytes) -> ReadFont:
         found = read_font(data)
     except NoFont as error:
         raise Refused(error.problem) from error
-    desk.store.save_art(ArtRecord(found.sha, FONT_MEDIA, 0, 0, found.data, found.data))
+    workspace.store.save_art(ArtRecord(found.sha, FONT_MEDIA, 0, 0, found.data, found.data))
     return found
 
 
-def font_bytes(desk: Desk, sha: str) -> bytes:
+def font_bytes(workspace: Workspace, sha: str) -> bytes:
     """A font as faces use it. Raises Missing."""
-    found = desk.store.art(sha)
+    found = workspace.store.art(sha)
     if found is None or found.media != FONT_MEDIA:
         raise Missing("there is no such font")
     return found.drawn

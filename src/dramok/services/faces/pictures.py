@@ -8,14 +8,14 @@ from dataclasses import dataclass
 from pathlib import PurePosixPath
 
 from dramok.core.cards import PictureField
-from dramok.core.cards.schema.fields.picture import is_brought
+from dramok.core.cards.schema.fields.picture import is_imported
 from dramok.core.cards.sheets.picture_matching import PlacedPicture, place_pictures
 from dramok.core.problem import Problem, fold, plural
 from dramok.services.faces.drawing import DRAWINGS
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.ids import new_ids
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import NO_PAGE, Commit, Desk, Missing, Refused
+from dramok.services.workspace.workspace import NO_PAGE, Commit, Missing, Refused, Workspace
 from dramok.store import ArtRecord, Key
 
 SIDES = (128, 256, 512, 1024)
@@ -27,7 +27,7 @@ SKIPPED = ("__MACOSX/", ".DS_Store", "Thumbs.db", "desktop.ini")
 
 
 @dataclass(frozen=True)
-class Brought:
+class ImportedPicture:
     """An imported file: the SHA-256 of its picture, or why it is not a picture."""
 
     name: str
@@ -36,7 +36,7 @@ class Brought:
 
 
 @dataclass(frozen=True)
-class Listed:
+class ListedPicture:
     """A picture of the game, with the ids of the cards that show it. `elsewhere`: choices or backs show it."""
 
     id: str | None
@@ -51,7 +51,7 @@ class Listed:
 
 
 @dataclass(frozen=True)
-class Wanting:
+class EmptyPicturePlace:
     """A place for a picture that is empty, or that waits for a file (`file`)."""
 
     card: str
@@ -59,7 +59,7 @@ class Wanting:
     file: str
 
 
-def keep_picture(desk: Desk, data: bytes) -> str:
+def store_picture(workspace: Workspace, data: bytes) -> str:
     """Store a picture and return its SHA-256, the value of a picture field. Raises Refused."""
     # Import the picture library only when it is needed: the start is faster.
     from dramok.formats.pictures import NoPicture, read_picture
@@ -68,19 +68,19 @@ def keep_picture(desk: Desk, data: bytes) -> str:
         found = read_picture(data)
     except NoPicture as error:
         raise Refused(error.problem) from error
-    desk.store.save_art(ArtRecord(found.sha, found.media, found.width, found.height, found.drawn, found.kept))
+    workspace.store.save_art(ArtRecord(found.sha, found.media, found.width, found.height, found.drawn, found.kept))
     return found.sha
 
 
-def bring_pictures(
-    desk: Desk, game_id: str, files: Iterable[tuple[str, bytes]], key: Key | None = None
-) -> list[Brought]:
+def add_pictures(
+    workspace: Workspace, game_id: str, files: Iterable[tuple[str, bytes]], key: Key | None = None
+) -> list[ImportedPicture]:
     """Store pictures and list them under their file names. A file that is not a picture is returned with the
     reason.
 
     All renderings together have `MOST_SECONDS`; files left after that are returned unread.
     """
-    brought: list[Brought] = []
+    brought: list[ImportedPicture] = []
     until = time.monotonic() + MOST_SECONDS
     for name, data in files:
         try:
@@ -92,16 +92,16 @@ def bring_pictures(
                         mend="bring it in again by itself",
                     )
                 )
-            brought.append(Brought(name, keep_picture(desk, data)))
+            brought.append(ImportedPicture(name, store_picture(workspace, data)))
         except Refused as error:
-            brought.append(Brought(name, None, error.problem))
-    _list(desk, game_id, [(each.name, each.sha) for each in brought if each.sha], key)
+            brought.append(ImportedPicture(name, None, error.problem))
+    _list(workspace, game_id, [(each.name, each.sha) for each in brought if each.sha], key)
     return brought
 
 
-def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]], key: Key | None = None) -> None:
+def _list(workspace: Workspace, game_id: str, pictures: Sequence[tuple[str, str]], key: Key | None = None) -> None:
     """Record that these are pictures of the game. This has no undo: an unused picture does no harm."""
-    known = {(fold(each.name), each.doc["sha"]) for each in desk.game(game_id).of_kind("picture")}
+    known = {(fold(each.name), each.doc["sha"]) for each in workspace.game(game_id).of_kind("picture")}
     fresh: dict[tuple[str, str], str] = {}
     for name, sha in pictures:
         base = name.replace("\\", "/").rpartition("/")[2][:180] or f"{sha[:12]}.png"
@@ -116,12 +116,12 @@ def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]], key: Ke
     ]
     first = docs[0][1]["name"]
     label = f"picture {first}" if len(docs) == 1 else f"{plural(len(docs), 'picture')} brought"
-    desk.commit(
+    workspace.commit(
         game_id, label, NO_PAGE, lambda now: small_entities.made_changes(now, "picture", docs), key=key, kind="kept"
     )
 
 
-def bring_zip(desk: Desk, game_id: str, data: bytes, key: Key | None = None) -> list[Brought]:
+def import_zip(workspace: Workspace, game_id: str, data: bytes, key: Key | None = None) -> list[ImportedPicture]:
     """Import every picture of a ZIP. Raises Refused for a damaged or harmful archive."""
     from dramok.formats.zip_archives import UnsafeArchive, entry, open_archive
 
@@ -134,7 +134,7 @@ def bring_zip(desk: Desk, game_id: str, data: bytes, key: Key | None = None) -> 
             and not each.filename.startswith(SKIPPED[0])
             and PurePosixPath(each.filename).name not in SKIPPED
         ]
-        return bring_pictures(desk, game_id, ((name, entry(archive, name)) for name in names), key)
+        return add_pictures(workspace, game_id, ((name, entry(archive, name)) for name in names), key)
     except UnsafeArchive as error:
         raise Refused(error.problem) from error
 
@@ -155,28 +155,28 @@ def match_pictures(
     return place_pictures(files, game.cards.values(), schema, game.rulebook.roles.name, field, column)
 
 
-def listed(desk: Desk, game: GameSnapshot) -> tuple[list[Listed], list[Wanting]]:
+def listed(workspace: Workspace, game: GameSnapshot) -> tuple[list[ListedPicture], list[EmptyPicturePlace]]:
     """Every picture of the game, and every place without one."""
     schema = game.rulebook.cards
     uses: dict[str, list[str]] = {}
-    wanting: list[Wanting] = []
+    wanting: list[EmptyPicturePlace] = []
     for card in game.cards.values():
         for each in schema.fields_of(card.type):
             if not isinstance(each, PictureField):
                 continue
             value = card.text(each.id)
-            if is_brought(value):
+            if is_imported(value):
                 uses.setdefault(value, []).append(card.id)
             elif value or each.side == "front":
-                wanting.append(Wanting(card.id, each.id, value))
+                wanting.append(EmptyPicturePlace(card.id, each.id, value))
     elsewhere = {choice.art for each in schema.lists for choice in each.values if choice.art}
     elsewhere |= {each.art for each in game.rulebook.symbols}
     names = {str(each.doc["sha"]): each for each in reversed(game.of_kind("picture"))}
     found = []
-    for facts in desk.store.art_facts([*names, *uses, *elsewhere]):
+    for facts in workspace.store.art_facts([*names, *uses, *elsewhere]):
         thing = names.get(facts.sha)
         found.append(
-            Listed(
+            ListedPicture(
                 thing.id if thing else None, facts.sha, thing.name if thing else f"{facts.sha[:12]}.png", facts.media, facts.width, facts.height,
                 facts.bytes, tuple(dict.fromkeys(uses.get(facts.sha, ()))), facts.sha in elsewhere,
             )
@@ -184,12 +184,12 @@ def listed(desk: Desk, game: GameSnapshot) -> tuple[list[Listed], list[Wanting]]
     return sorted(found, key=lambda each: fold(each.name)), wanting
 
 
-def take_pictures_out(
-    desk: Desk, game_id: str, idents: Sequence[str], page: str, key: Key | None = None
+def remove_pictures(
+    workspace: Workspace, game_id: str, idents: Sequence[str], page: str, key: Key | None = None
 ) -> Commit:
     """Remove pictures from the game's list; undo restores them. Raises Refused for one in use."""
-    game = desk.game(game_id)
-    found, _ = listed(desk, game)
+    game = workspace.game(game_id)
+    found, _ = listed(workspace, game)
     used = next((each for each in found if each.id in idents and (each.cards or each.elsewhere)), None)
     if used is not None:
         where = game.title(game.cards[used.cards[0]]) if used.cards else "a choice or a symbol"
@@ -197,13 +197,13 @@ def take_pictures_out(
             Problem(where="picture", what=f"{used.name} is on {where}", mend="take it off there first")
         )
     return small_entities.take_out(
-        desk, game_id, "picture", idents, f"{plural(len(idents), 'unused picture')} removed", page, key
+        workspace, game_id, "picture", idents, f"{plural(len(idents), 'unused picture')} removed", page, key
     )
 
 
-def drawn_picture(desk: Desk, sha: str, side: int | None = None) -> bytes:
+def drawn_picture(workspace: Workspace, sha: str, side: int | None = None) -> bytes:
     """A picture as faces show it, PNG or JPEG; `side` limits its longer side in pixels, roughly. Raises Missing."""
-    found = desk.store.art(sha)
+    found = workspace.store.art(sha)
     if found is None or not found.width:
         raise Missing("there is no such picture")
     if side is None:

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from dramok.core.cards import Card
 from dramok.core.faces.proof.proof import FaceFault
 from dramok.core.problem import Problem
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.cards.search import find
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 
 
 @dataclass(frozen=True)
@@ -43,14 +43,14 @@ class Proof:
         return not self.cards and not self.plans
 
 
-def proof(desk: Desk, game: GameSnapshot, query: str = "", start: int = 0, count: int | None = None) -> Proof:
+def proof(workspace: Workspace, game: GameSnapshot, query: str = "", start: int = 0, count: int | None = None) -> Proof:
     """Check the faces of the cards that match a query, from position `start` on.
 
     Raises Refused for an invalid query.
     """
     cards: Sequence[Card] = tuple(game.cards.values())
     if query.strip():
-        found = find(desk, game, query)
+        found = find(workspace, game, query)
         if found.problem is not None:
             raise Refused(found.problem)
         cards = found.cards
@@ -58,7 +58,7 @@ def proof(desk: Desk, game: GameSnapshot, query: str = "", start: int = 0, count
     faulty: list[CardFaults] = []
     counts: Counter[str] = Counter()
     for card in part:
-        faults = sheet_of(game, card).faults
+        faults = detail_of(game, card).faults
         if faults:
             faulty.append(CardFaults(card.id, card.code, game.title(card), faults))
             counts.update({each.kind for each in faults})

@@ -13,7 +13,7 @@ from typing import Any, cast
 from dramok import __version__
 from dramok.core.balance import PriceList
 from dramok.core.cards import Value
-from dramok.core.cards.schema.fields.picture import is_brought
+from dramok.core.cards.schema.fields.picture import is_imported
 from dramok.core.cards.schema.ids import id_from
 from dramok.core.journal import ENTITIES, THINGS
 from dramok.core.problem import Problem, fold
@@ -33,10 +33,10 @@ from dramok.formats.game_file import (
     UnsafeArchive,
     write_game,
 )
-from dramok.services.files.id_remap import Renaming
+from dramok.services.files.id_remap import IdMap
 from dramok.services.workspace.invariants import faults_of
 from dramok.services.workspace.snapshot import GameSnapshot, rules_document
-from dramok.services.workspace.workspace import NO_PAGE, Desk, Refused
+from dramok.services.workspace.workspace import NO_PAGE, Refused, Workspace
 from dramok.store import (
     ArtRecord,
     Change,
@@ -69,14 +69,14 @@ ENDINGS = {
 }
 
 
-def archive(desk: Desk, game: GameSnapshot, shared: bool = False, worths: bool = False) -> bytes:
+def archive(workspace: Workspace, game: GameSnapshot, shared: bool = False, worths: bool = False) -> bytes:
     """Write the archive: a backup, or a copy to share without prices, notes, history, playtests and tracked
     tables.
 
     With `worths` a shared copy has the prices except private rows; their effects are undecided there.
     """
     used = used_pictures(game)
-    told = _told(desk, used) if shared else _Told((), {})
+    told = _told(workspace, used) if shared else _SharedPictures((), {})
     kinds = SHARED_THINGS if shared else THINGS
     things = {
         kind: tuple(
@@ -103,21 +103,21 @@ def archive(desk: Desk, game: GameSnapshot, shared: bool = False, worths: bool =
         things={kind: held for kind, held in things.items() if held},
         playtests=() if shared else tuple(
             PlaytestPart(id=each.id, deck=each.deck, deck_name=each.deck_name, seed=each.seed, program=each.program, decisions=each.decisions, at=each.at)
-            for each in desk.store.playtests(game.id, newest=None)
+            for each in workspace.store.playtests(game.id, newest=None)
         ),
     )  # fmt: skip
     fetched = {} if shared else {
-        each.id: held.taken for each in game.of_kind("source") if (held := desk.store.fetched(each.id)) is not None and held.taken is not None
+        each.id: held.taken for each in game.of_kind("source") if (held := workspace.store.fetched(each.id)) is not None and held.taken is not None
     }  # fmt: skip
     return write_game(
         file,
-        () if shared else _history(desk, game),
-        told.pictures if shared else _pictures(desk, used),
+        () if shared else _history(workspace, game),
+        told.pictures if shared else _pictures(workspace, used),
         fetched,
     )
 
 
-def _with_pictures(rulebook: Rulebook, told: _Told) -> Rulebook:
+def _with_pictures(rulebook: Rulebook, told: _SharedPictures) -> Rulebook:
     """The rules with the pictures of choices under new names."""
     symbols = tuple(each.model_copy(update={"art": told.sha(each.art)}) for each in rulebook.symbols)
     if symbols != rulebook.symbols:
@@ -148,20 +148,20 @@ def used_pictures(game: GameSnapshot) -> list[str]:
         used |= {
             value
             for value in card.values.values()
-            if isinstance(value, str) and len(value) == 64 and is_brought(value)
+            if isinstance(value, str) and len(value) == 64 and is_imported(value)
         }
     used |= {choice.art for each in game.rulebook.cards.lists for choice in each.values if choice.art}
     used |= {each.art for each in game.rulebook.symbols} | {each.file for each in game.rulebook.fonts}
     return sorted(used)
 
 
-def _pictures(desk: Desk, shas: Sequence[str]) -> Iterator[tuple[str, str, bytes]]:
-    for sha, media, data in desk.store.originals(shas):
+def _pictures(workspace: Workspace, shas: Sequence[str]) -> Iterator[tuple[str, str, bytes]]:
+    for sha, media, data in workspace.store.originals(shas):
         yield sha, ENDINGS.get(media, "png"), data
 
 
 @dataclass(frozen=True)
-class _Told:
+class _SharedPictures:
     """Pictures for a shared copy, without metadata such as places, times and names. `shas` maps old to new hashes."""
 
     pictures: tuple[tuple[str, str, bytes], ...]
@@ -171,24 +171,24 @@ class _Told:
         return self.shas.get(value, value) if isinstance(value, str) else value
 
 
-def _told(desk: Desk, used: Sequence[str]) -> _Told:
+def _told(workspace: Workspace, used: Sequence[str]) -> _SharedPictures:
     from dramok.formats.metadata_removal import stripped
     from dramok.formats.pictures import read_picture
 
     found: dict[str, tuple[str, str, bytes]] = {}
     shas: dict[str, str] = {}
-    for sha, media, data in desk.store.originals(used):
+    for sha, media, data in workspace.store.originals(used):
         clean = data if media == FONT_MEDIA else stripped(data, media)
         shas[sha] = sha
         if clean != data:
             read = read_picture(clean)
             shas[sha], media, clean = read.sha, read.media, read.kept
         found[shas[sha]] = (shas[sha], ENDINGS.get(media, "png"), clean)
-    return _Told(tuple(found.values()), shas)
+    return _SharedPictures(tuple(found.values()), shas)
 
 
-def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
-    for op, changes in desk.store.history(game.id):
+def _history(workspace: Workspace, game: GameSnapshot) -> Iterator[OpPart]:
+    for op, changes in workspace.store.history(game.id):
         parts = tuple(
             ChangePart.model_construct(
                 entity=cast(Any, each.entity),
@@ -210,23 +210,23 @@ def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
         )
 
 
-def restore_game(desk: Desk, data: bytes, name: str | None = None, key: Key | None = None) -> GameSnapshot:
+def restore_game(workspace: Workspace, data: bytes, name: str | None = None, key: Key | None = None) -> GameSnapshot:
     """Restore a game, see `_restored`.
 
     If two restore at once, the later one finds its ids taken and tries others; a repeated key creates nothing.
     """
     for _ in range(3):
-        done = desk.store.game_with_key(key) if key else None
+        done = workspace.store.game_with_key(key) if key else None
         if done is not None:
-            return desk.game(done)
+            return workspace.game(done)
         try:
-            return _restored(desk, data, name, key)
+            return _restored(workspace, data, name, key)
         except IdsTaken:
             continue
     raise Refused(Problem(where="archive", what="others are bringing games in", mend="try again in a moment"))
 
 
-def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> GameSnapshot:
+def _restored(workspace: Workspace, data: bytes, name: str | None, key: Key | None) -> GameSnapshot:
     """Create a game from an archive as a separate game; nothing is overwritten. Raises Refused.
 
     Ids stay unless another game in the database has them; then all get a new suffix.
@@ -249,14 +249,14 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
                 where="archive", what="a document in it is nested too deep", mend="choose another archive"
             )
         ) from error
-    used = desk.store.ids()
+    used = workspace.store.ids()
     theirs = _ids(file, history)
     ident = (
         file.manifest.game if file.manifest.game not in used else id_from(file.manifest.name, used, "game")
     )
     ids = _free_ids(theirs, used) if theirs & used else {}
-    new, kinds = Renaming(ids), _kinds(history)
-    title = _title(name) or _title(free_name(desk, _title(file.manifest.name) or "Game"))
+    new, kinds = IdMap(ids), _kinds(history)
+    title = _title(name) or _title(free_name(workspace, _title(file.manifest.name) or "Game"))
     rulebook = file.rules.model_copy(update={"name": title})
     record = GameRecord(
         ident,
@@ -300,9 +300,9 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
         Op(0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", NO_PAGE, None, at, "founding"),
         key,
     )  # fmt: skip
-    _check(desk, whole)
-    desk.store.restore(whole)
-    return desk.game(ident)
+    _check(workspace, whole)
+    workspace.store.restore(whole)
+    return workspace.game(ident)
 
 
 def _free_ids(theirs: Set[str], used: Set[str]) -> dict[str, str]:
@@ -334,14 +334,14 @@ def _kinds(history: Iterable[OpPart]) -> dict[int, OpKind]:
 _OLD_KINDS: dict[str, OpKind] = {"demo": "founding", "pictures": "kept", "print runs": "kept"}
 
 
-def _change(new: Renaming, part: ChangePart, game: str) -> Change:
+def _change(new: IdMap, part: ChangePart, game: str) -> Change:
     """A change of the journal with new ids; `game` is the new id of the game."""
     ident = game if part.entity == "game" else new.id(part.id)
     before, after = (new.text(part.entity, part.field, each) for each in (part.before, part.after))
     return Change(part.entity, ident, new.field(part.entity, part.field), before, after)
 
 
-def _check(desk: Desk, whole: WholeGame) -> None:
+def _check(workspace: Workspace, whole: WholeGame) -> None:
     """Raises Refused for a game that could not be read, backed up and restored once written."""
     cards = [card_from(*card) for card in whole.cards]
     decks = [deck_of(ident, doc, 0) for ident, doc in whole.decks]
@@ -411,8 +411,8 @@ def _title(name: str | None) -> str:
     return " ".join((name or "").split())[:120].strip()
 
 
-def free_name(desk: Desk, name: str) -> str:
-    names = {fold(each.name) for each in desk.store.games()}
+def free_name(workspace: Workspace, name: str) -> str:
+    names = {fold(each.name) for each in workspace.store.games()}
     number, free = 2, name
     while fold(free) in names:
         free, number = f"{name} {number}", number + 1

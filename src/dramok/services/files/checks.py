@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from dramok.core.problem import Problem
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.decks.reports import report
 from dramok.services.workspace.snapshot import GameSnapshot
 
@@ -25,7 +25,7 @@ def check(game: GameSnapshot) -> list[Finding]:
     """
     found: list[Finding] = []
     for card in game.cards.values():
-        sheet = sheet_of(game, card)
+        sheet = detail_of(game, card)
         thing = f"{card.code} {game.title(card)}".strip()
         found += [Finding("card", thing, problem) for problem in sheet.problems]
         if not sheet.printed.behaviour_written and not sheet.problems:

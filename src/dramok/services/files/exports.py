@@ -18,17 +18,17 @@ from dramok.core.cards import (
     shown_value,
 )
 from dramok.core.cards.query.column_index import CardIndex
-from dramok.core.cards.schema.fields.picture import is_brought
+from dramok.core.cards.schema.fields.picture import is_imported
 from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold
 from dramok.core.wording import printed_text
 from dramok.formats.table_formats import FORMS
 from dramok.formats.text_table import Read, TextTable, sources_of, text_of
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.cards.search import find
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Key
 
 SOURCES = {
@@ -111,7 +111,7 @@ def picture_names(game: GameSnapshot) -> Mapping[str, str]:
     }
 
 
-def export_table(desk: Desk, game: GameSnapshot, form: str, query: str = "") -> bytes:
+def export_table(workspace: Workspace, game: GameSnapshot, form: str, query: str = "") -> bytes:
     """The cards that match a query as CSV, TSV, XLSX or JSON bytes.
 
     Raises Refused for another format or an invalid query.
@@ -126,7 +126,7 @@ def export_table(desk: Desk, game: GameSnapshot, form: str, query: str = "") -> 
             )
         )
     columns = columns_of(game)
-    rows = _cells(game, found_cards(desk, game, query), columns)
+    rows = _cells(game, found_cards(workspace, game, query), columns)
     typed = (
         [
             each.field.in_json(cell) if each.field and cell else cell
@@ -138,7 +138,7 @@ def export_table(desk: Desk, game: GameSnapshot, form: str, query: str = "") -> 
 
 
 @dataclass(frozen=True)
-class TableLook:
+class TablePreview:
     """The start of an export table: headings, the first rows as text, and the number of rows."""
 
     head: tuple[str, ...]
@@ -146,16 +146,16 @@ class TableLook:
     total: int
 
 
-def look_at_table(desk: Desk, game: GameSnapshot, query: str = "", most: int = 30) -> TableLook:
+def preview_table(workspace: Workspace, game: GameSnapshot, query: str = "", most: int = 30) -> TablePreview:
     """Preview an export table. Raises Refused for an invalid query."""
-    cards, columns = found_cards(desk, game, query), columns_of(game)
+    cards, columns = found_cards(workspace, game, query), columns_of(game)
     rows = tuple(tuple(row) for row in _cells(game, cards[:most], columns))
-    return TableLook(tuple(each.heading for each in columns), rows, len(cards))
+    return TablePreview(tuple(each.heading for each in columns), rows, len(cards))
 
 
-def found_cards(desk: Desk, game: GameSnapshot, query: str) -> Sequence[Card]:
+def found_cards(workspace: Workspace, game: GameSnapshot, query: str) -> Sequence[Card]:
     """The cards that match a query. Raises Refused for an invalid query."""
-    found = find(desk, game, query)
+    found = find(workspace, game, query)
     if found.problem is not None:
         raise Refused(found.problem)
     return found.cards
@@ -188,14 +188,14 @@ MOST_LINES = 200_000
 """The largest number of copies with a line each in one text table."""
 
 
-def text_table(desk: Desk, game: GameSnapshot, layout: TextTable) -> tuple[str, list[str]]:
+def text_table(workspace: Workspace, game: GameSnapshot, layout: TextTable) -> tuple[str, list[str]]:
     """The text of a text table, and notes on values that had to change.
 
     Raises Refused for an unknown source, an invalid query, or more than `MOST_LINES` copies.
     """
     must_show(game, layout)
     copies = game.rulebook.roles.copies if layout.each_copy else None
-    counted = [(card, max(1, card.number(copies) or 1)) for card in found_cards(desk, game, layout.query)]
+    counted = [(card, max(1, card.number(copies) or 1)) for card in found_cards(workspace, game, layout.query)]
     if sum(count for _, count in counted) > MOST_LINES:
         most, count = max(counted, key=lambda each: each[1])
         raise Refused(
@@ -243,7 +243,7 @@ def _reader(game: GameSnapshot, card: Card, table: CardIndex, pictures: Mapping[
     def picture(side: str) -> str:
         for each in schema.fields_of(card.type):
             if isinstance(each, PictureField) and each.side == side and (value := card.text(each.id)):
-                return pictures.get(value, f"{value[:12]}.png" if is_brought(value) else value)
+                return pictures.get(value, f"{value[:12]}.png" if is_imported(value) else value)
         return ""
 
     def read(source: str) -> str:
@@ -265,9 +265,9 @@ def _reader(game: GameSnapshot, card: Card, table: CardIndex, pictures: Mapping[
                 back = game.back_of(card)
                 return back.title if back else ""
             case "worth":
-                return shown_points(sheet_of(game, card).ledger.worth)
+                return shown_points(detail_of(game, card).ledger.worth)
             case "verdict":
-                ledger = sheet_of(game, card).ledger
+                ledger = detail_of(game, card).ledger
                 return f"{shown_points(ledger.difference, signed=True)} {ledger.judgement}"
         field = schema.field_of(card.type, source)
         if field is None or field.retired:
@@ -278,7 +278,7 @@ def _reader(game: GameSnapshot, card: Card, table: CardIndex, pictures: Mapping[
 
 
 def save_layout(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     document: Mapping[str, Any],
     page: str,
@@ -289,7 +289,7 @@ def save_layout(
     layout = read_layout(document)
     name = small_entities.named("layout", layout.name)
     doc = {**layout.model_dump(mode="json"), "name": name}
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     other = small_entities.called(game, "layout", name)
     if other is not None and other.id != ident:
         raise Refused(
@@ -298,10 +298,10 @@ def save_layout(
             )
         )
     if ident is None:
-        return small_entities.make(desk, game_id, "layout", doc, f"text table {name}", page, key)
-    return small_entities.edit(desk, game_id, "layout", ident, doc, f"text table {name}", page, key), ident
+        return small_entities.make(workspace, game_id, "layout", doc, f"text table {name}", page, key)
+    return small_entities.edit(workspace, game_id, "layout", ident, doc, f"text table {name}", page, key), ident
 
 
-def remove_layout(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
-    name = small_entities.thing_of(desk.game(game_id), "layout", ident).name
-    return small_entities.take_out(desk, game_id, "layout", [ident], f"text table {name} removed", page, key)
+def remove_layout(workspace: Workspace, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
+    name = small_entities.thing_of(workspace.game(game_id), "layout", ident).name
+    return small_entities.take_out(workspace, game_id, "layout", [ident], f"text table {name} removed", page, key)

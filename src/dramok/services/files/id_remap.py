@@ -18,7 +18,7 @@ from dramok.store.json_documents import dump
 Document = dict[str, Any]
 
 
-class Renaming:
+class IdMap:
     """New ids by old ones; an id not in the map stays."""
 
     def __init__(self, ids: Mapping[str, str]) -> None:
@@ -78,10 +78,10 @@ class Renaming:
         return {self.id(ident): each for ident, each in counts.items()}
 
 
-def _of(place: str) -> Callable[[Renaming, Document], Document]:
+def _of(place: str) -> Callable[[IdMap, Document], Document]:
     """A document with an id in one key."""
 
-    def renamed(new: Renaming, document: Document) -> Document:
+    def renamed(new: IdMap, document: Document) -> Document:
         return (
             {**document, place: new.id(document[place])} if isinstance(document.get(place), str) else document
         )
@@ -89,7 +89,7 @@ def _of(place: str) -> Callable[[Renaming, Document], Document]:
     return renamed
 
 
-def _deck(new: Renaming, document: Document) -> Document:
+def _deck(new: IdMap, document: Document) -> Document:
     found = dict(document)
     if "cards" in document:
         found["cards"] = new.keys(document["cards"])
@@ -98,7 +98,7 @@ def _deck(new: Renaming, document: Document) -> Document:
     return found
 
 
-def _rules(new: Renaming, document: Document) -> Document:
+def _rules(new: IdMap, document: Document) -> Document:
     """Deck rules name cards and sets."""
     formats = document.get("formats")
     found = _creating(new, document)
@@ -107,7 +107,7 @@ def _rules(new: Renaming, document: Document) -> Document:
     return {**found, "formats": [_format(new, each) for each in formats]} if formats else found
 
 
-def _play(new: Renaming, document: Any) -> Any:
+def _play(new: IdMap, document: Any) -> Any:
     """Rules of play can lay out cards by id."""
     if not isinstance(document, dict) or not document.get("set_up"):
         return document
@@ -115,7 +115,7 @@ def _play(new: Renaming, document: Any) -> Any:
     return {**document, "set_up": {**document["set_up"], "placed": placed}}
 
 
-def _creating(new: Renaming, part: Any) -> Any:
+def _creating(new: IdMap, part: Any) -> Any:
     if isinstance(part, list):
         return [_creating(new, each) for each in part]
     if not isinstance(part, dict):
@@ -124,7 +124,7 @@ def _creating(new: Renaming, part: Any) -> Any:
     return {**found, "card": new.id(part["card"])} if part.get("verb") == "create" and isinstance(part.get("card"), str) else found
 
 
-def _format(new: Renaming, document: Mapping[str, Any]) -> Document:
+def _format(new: IdMap, document: Mapping[str, Any]) -> Document:
     found = dict(document)
     for key in ("banned", "sets"):
         if found.get(key):
@@ -134,7 +134,7 @@ def _format(new: Renaming, document: Mapping[str, Any]) -> Document:
     return found
 
 
-def _run(new: Renaming, document: Document) -> Document:
+def _run(new: IdMap, document: Document) -> Document:
     if "faces" in document:
         document["faces"] = new.keys(document["faces"])
     if isinstance(document.get("order"), dict):
@@ -142,11 +142,11 @@ def _run(new: Renaming, document: Document) -> Document:
     return document
 
 
-def _measurement(new: Renaming, document: Document) -> Document:
+def _measurement(new: IdMap, document: Document) -> Document:
     return {**document, "cards": new.keys(document["cards"])} if isinstance(document.get("cards"), dict) else document
 
 
-def _order(new: Renaming, order: Document) -> Document:
+def _order(new: IdMap, order: Document) -> Document:
     """An order of cards: its choice can name a deck, a set and a print run."""
     choice = order.get("choice")
     if isinstance(choice, dict):
@@ -157,7 +157,7 @@ def _order(new: Renaming, order: Document) -> Document:
     return order
 
 
-def _source(new: Renaming, document: Document) -> Document:
+def _source(new: IdMap, document: Document) -> Document:
     order = document.get("order")
     if not isinstance(order, dict):
         return document
@@ -167,13 +167,13 @@ def _source(new: Renaming, document: Document) -> Document:
     return {**document, "order": order}
 
 
-def _view(new: Renaming, document: Document) -> Document:
+def _view(new: IdMap, document: Document) -> Document:
     """A view can show a single set."""
     held = document.get("doc")
     return {**document, "doc": _of("set")(new, dict(held))} if isinstance(held, dict) else document
 
 
-def _left_out(new: Renaming, key: str) -> str:
+def _left_out(new: IdMap, key: str) -> str:
     """`changed/CARD/FIELD`, `gone/CARD`, or a whole group."""
     group, slash, rest = key.partition("/")
     if not slash or group not in ("changed", "gone"):
@@ -182,7 +182,7 @@ def _left_out(new: Renaming, key: str) -> str:
     return f"{group}/{new.id(card)}{slash}{field}"
 
 
-_DOCUMENTS: Mapping[str, Callable[[Renaming, Document], Document]] = {
+_DOCUMENTS: Mapping[str, Callable[[IdMap, Document], Document]] = {
     "card": lambda new, document: _creating(new, _of("set")(new, document)), "deck": _deck, "game": _rules, "measurement": _measurement, "note": lambda new, document: _of("playtest")(new, _of("card")(new, document)), "run": _run, "source": _source, "view": _view,
 }  # fmt: skip
 _WITH_IDS = frozenset(

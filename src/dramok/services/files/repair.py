@@ -19,7 +19,7 @@ from dramok.services.files.archive import archive
 from dramok.services.workspace.entity_registry import made
 from dramok.services.workspace.invariants import Fault, faults_of
 from dramok.services.workspace.snapshot import GameSnapshot, read_rules
-from dramok.services.workspace.workspace import NO_PAGE, Damaged, Desk, Missing, Refused
+from dramok.services.workspace.workspace import NO_PAGE, Damaged, Missing, Refused, Workspace
 from dramok.store import Change, Contents, GameRecord, Op, RawGame
 
 Document = dict[str, Any]
@@ -74,15 +74,15 @@ def _apply(documents: dict[Key, Document | None], key: Key, field: str, text: st
         documents[key] = put(key[0], held, field, value)
 
 
-def damage_of(desk: Desk, game_id: str) -> Damage:
+def damage_of(workspace: Workspace, game_id: str) -> Damage:
     """The damage of a game, and the way back. Without faults the game is valid. Raises Missing."""
-    raw = _raw(desk, game_id)
+    raw = _raw(workspace, game_id)
     state = _state(raw)
-    rebuilt = _rebuild(desk, game_id, state)
+    rebuilt = _rebuild(workspace, game_id, state)
     faults = _judged(state)[1]
     shown = tuple(faults) or tuple(_unreadable(rebuilt))
-    ops = desk.store.seqs_down(game_id)
-    sound, steps = _walk(desk, state, faults, ops)
+    ops = workspace.store.seqs_down(game_id)
+    sound, steps = _walk(workspace, state, faults, ops)
     return Damage(game_id, raw.record.name, shown, sound, steps, tuple(ident for _, ident in rebuilt))
 
 
@@ -93,13 +93,13 @@ def _unreadable(keys: Iterable[Key]) -> list[Fault]:
     ]  # fmt: skip
 
 
-def _walk(desk: Desk, state: _State, faults: Sequence[Fault], ops: Sequence[Op]) -> tuple[Op | None, int]:
+def _walk(workspace: Workspace, state: _State, faults: Sequence[Fault], ops: Sequence[Op]) -> tuple[Op | None, int]:
     """Step back until no fault is left; returns the op of that moment and the number of ops reverted."""
     for place, op in enumerate(ops):
         if not faults:
             return op, place
         try:
-            changes = desk.store.changes(op.seq)
+            changes = workspace.store.changes(op.seq)
             state.step_back(changes, ops[place + 1].seq if place + 1 < len(ops) else 0)
         except _UNREADABLE:
             return None, 0
@@ -110,43 +110,43 @@ def _walk(desk: Desk, state: _State, faults: Sequence[Fault], ops: Sequence[Op])
     return None, 0
 
 
-def repair(desk: Desk, game_id: str, to: int) -> GameSnapshot:
+def repair(workspace: Workspace, game_id: str, to: int) -> GameSnapshot:
     """Restore a game to the moment after op `to` with one new op; the journal keeps what it reverts.
 
     Raises Refused if the game is valid, `to` is not (or no longer) its last valid moment, or there is no way
     back.
     """
-    found = damage_of(desk, game_id)
+    found = damage_of(workspace, game_id)
     if not found.faults:
         raise Refused(Problem(where="game", what=f"{found.name} is sound", mend="there is nothing to repair"))
     if found.sound is None or found.sound.seq != to:
         raise Refused(
             Problem(where="game", what="that is not its last sound moment", mend="look at the damage again")
         )
-    raw = _raw(desk, game_id)
-    now, then = _state(raw), _sound_state(desk, game_id, found)
+    raw = _raw(workspace, game_id)
+    now, then = _state(raw), _sound_state(workspace, game_id, found)
     changes = list(_changes(game_id, now, then))
     label = f"walked back to “{found.sound.label[:200]}”"
-    with desk.store.writing() as connection:
-        desk.store.commit(connection, game_id, label, NO_PAGE, changes, kind="kept")
-    desk.forget(game_id)
-    return desk.game(game_id)
+    with workspace.store.writing() as connection:
+        workspace.store.commit(connection, game_id, label, NO_PAGE, changes, kind="kept")
+    workspace.forget(game_id)
+    return workspace.game(game_id)
 
 
-def rescue(desk: Desk, game_id: str) -> bytes:
+def rescue(workspace: Workspace, game_id: str) -> bytes:
     """The backup of a damaged game: its raw rows under `rows/`, and the game at its last valid moment, which a
     restore uses.
     """
-    found = damage_of(desk, game_id)
+    found = damage_of(workspace, game_id)
     data = b""
     if found.sound is not None:
-        game = _judged(_sound_state(desk, game_id, found))[0]
+        game = _judged(_sound_state(workspace, game_id, found))[0]
         if game is not None:
-            data = archive(desk, game)
+            data = archive(workspace, game)
     out = io.BytesIO(data)
     out.seek(0, io.SEEK_END)
     with zipfile.ZipFile(out, "a" if data else "w", zipfile.ZIP_DEFLATED) as packed:
-        for table, rows in desk.store.rows_of(game_id):
+        for table, rows in workspace.store.rows_of(game_id):
             lines = "".join(json.dumps(row, default=_as_text) + "\n" for row in rows)
             packed.writestr(f"rows/{table}.jsonl", lines)
     return out.getvalue()
@@ -156,28 +156,28 @@ def _as_text(value: object) -> str:
     return value.hex() if isinstance(value, bytes) else str(value)
 
 
-def damages(desk: Desk) -> list[Damage]:
+def damaged_games(workspace: Workspace) -> list[Damage]:
     """Every damaged game."""
     found = []
-    for record in desk.store.games():
-        each = damage_of(desk, record.id)
+    for record in workspace.store.games():
+        each = damage_of(workspace, record.id)
         if each.faults:
             found.append(each)
     return found
 
 
-def _sound_state(desk: Desk, game_id: str, found: Damage) -> _State:
+def _sound_state(workspace: Workspace, game_id: str, found: Damage) -> _State:
     """The game at its last valid moment."""
-    state = _state(_raw(desk, game_id))
-    _rebuild(desk, game_id, state)
-    ops = desk.store.seqs_down(game_id)
+    state = _state(_raw(workspace, game_id))
+    _rebuild(workspace, game_id, state)
+    ops = workspace.store.seqs_down(game_id)
     for place, op in enumerate(ops[: found.steps]):
-        state.step_back(desk.store.changes(op.seq), ops[place + 1].seq if place + 1 < len(ops) else 0)
+        state.step_back(workspace.store.changes(op.seq), ops[place + 1].seq if place + 1 < len(ops) else 0)
     return state
 
 
-def _raw(desk: Desk, game_id: str) -> RawGame:
-    raw = desk.store.raw(game_id)
+def _raw(workspace: Workspace, game_id: str) -> RawGame:
+    raw = workspace.store.raw(game_id)
     if raw is None:
         raise Missing(f"there is no game called {game_id[:80]}")
     return raw
@@ -198,13 +198,13 @@ def _parsed(text: str | None) -> Document | None:
     return found if isinstance(found, dict) else None
 
 
-def _rebuild(desk: Desk, game_id: str, state: _State) -> list[Key]:
+def _rebuild(workspace: Workspace, game_id: str, state: _State) -> list[Key]:
     """Rebuild unreadable documents from their complete history in the journal; returns which ones."""
     rebuilt = []
     for key in [key for key, document in state.documents.items() if document is None and key != RULES]:
         documents: dict[Key, Document | None] = {}
         try:
-            for _, change in desk.store.changes_of(key[1], 10**6):
+            for _, change in workspace.store.changes_of(key[1], 10**6):
                 _apply(documents, key, change.field, change.after)
         except _UNREADABLE:
             continue
@@ -289,4 +289,4 @@ def _text(document: Any) -> str | None:
     return None if document is None else json.dumps(document, ensure_ascii=False)
 
 
-__all__ = ["Damage", "Damaged", "damage_of", "damages", "repair", "rescue"]
+__all__ = ["Damage", "Damaged", "damage_of", "damaged_games", "repair", "rescue"]

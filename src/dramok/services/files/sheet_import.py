@@ -19,7 +19,14 @@ from pydantic import ValidationError
 from dramok.core.cards import Card, FieldKind, Value, shown_value
 from dramok.core.cards.schema.ids import id_from, name_apart
 from dramok.core.cards.sheets.column_matching import CODE, SET, find_header
-from dramok.core.cards.sheets.import_context import Game, Held, Intake, NothingMatched, Taken, Wishes
+from dramok.core.cards.sheets.import_context import (
+    ExistingCards,
+    Game,
+    ImportOptions,
+    ImportResult,
+    NothingMatched,
+    TakenRow,
+)
 from dramok.core.cards.sheets.schema_guess import (
     GUESSED,
     NewField,
@@ -32,7 +39,7 @@ from dramok.core.cards.sheets.schema_guess import (
     with_values,
 )
 from dramok.core.cards.sheets.sheet_diff import CellChange, Update, compare
-from dramok.core.cards.sheets.sheet_import import take_in
+from dramok.core.cards.sheets.sheet_import import plan_rows
 from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import Rulebook
@@ -41,10 +48,10 @@ from dramok.core.wording import printed_text
 from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
 from dramok.services.cards.cells import pattern_of
 from dramok.services.workspace.entity_registry import COLUMNS, differences
-from dramok.services.workspace.gc_tuning import no_collection
+from dramok.services.workspace.gc_tuning import gc_paused
 from dramok.services.workspace.ids import new_id, new_ids
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Change, Key, SetRecord
 from dramok.store.json_documents import card_text
 
@@ -76,7 +83,7 @@ class Order:
     set_id: str | None = None
     match: Match = "new"
     read: ReadAs = ReadAs()
-    wishes: Wishes = Wishes()
+    wishes: ImportOptions = ImportOptions()
     make: Making = Making()
     leave_out: frozenset[str] = frozenset({"gone"})
     over: frozenset[str] = frozenset()
@@ -99,7 +106,7 @@ class ImportPlan:
     set_name: str
     set_code: str
     file: TableFile
-    intake: Intake
+    intake: ImportResult
     update: Update | None
     rules: tuple[Change, ...]
     problem: Problem | None = None
@@ -138,7 +145,7 @@ class ImportPlan:
         return self.file.rows[:FIRST_LINES]
 
     @property
-    def added(self) -> list[Taken]:
+    def added(self) -> list[TakenRow]:
         """The rows that become cards."""
         rows = self.update.added if self.update else self.intake.taken
         return [row for row in rows if self.order.takes("added", f"added/{row.row}")]
@@ -177,11 +184,11 @@ def plan_import(
     held = _held(game, order.match) if order.match != "new" else None
     knows = _knows(game)
     try:
-        intake = take_in(table.rows, knows, pattern, order.wishes, held)
+        intake = plan_rows(table.rows, knows, pattern, order.wishes, held)
     except NothingMatched as error:
         problem = error.problem
         first = next((number for number, row in enumerate(table.rows, 1) if sum(map(bool, row)) > 1), 1)
-        intake = take_in(table.rows, knows, pattern, replace(order.wishes, header=first), held)
+        intake = plan_rows(table.rows, knows, pattern, replace(order.wishes, header=first), held)
     update = _update(game, order, intake, held, last) if held else None
     if home is None and update is not None:
         home = _home_of_new(game, order, intake)
@@ -189,7 +196,7 @@ def plan_import(
     return ImportPlan(game, order, name, code, table, intake, update, rules, problem, home)
 
 
-def _home_of_new(game: GameSnapshot, order: Order, intake: Intake) -> SetRecord | None:
+def _home_of_new(game: GameSnapshot, order: Order, intake: ImportResult) -> SetRecord | None:
     """The set of new rows in an update: the one with that name, or without a name the set of most other rows."""
     if order.set_name:
         wanted = fold(_set_name("", order))
@@ -198,8 +205,8 @@ def _home_of_new(game: GameSnapshot, order: Order, intake: Intake) -> SetRecord 
     return game.set_of(homes.most_common(1)[0][0]) if homes else None
 
 
-def take_import(
-    desk: Desk,
+def write_import(
+    workspace: Workspace,
     game_id: str,
     data: bytes,
     filename: str,
@@ -216,8 +223,8 @@ def take_import(
         found.append(planned)
         return _changes(planned)
 
-    with no_collection():
-        commit = desk.commit(game_id, _label(desk.game(game_id), filename, order), page, plan, key=key)
+    with gc_paused():
+        commit = workspace.commit(game_id, _label(workspace.game(game_id), filename, order), page, plan, key=key)
     return commit, found[0] if found else plan_import(commit.before, data, filename, order, last)
 
 
@@ -284,7 +291,7 @@ def _knows(game: GameSnapshot) -> Game:
     )
 
 
-def _held(game: GameSnapshot, match: Match) -> Held:
+def _held(game: GameSnapshot, match: Match) -> ExistingCards:
     schema, vocabulary, name = game.rulebook.cards, game.vocabulary, game.rulebook.roles.name
     keys: dict[str, list[str]] = {}
     for card in game.cards.values():
@@ -306,7 +313,7 @@ def _held(game: GameSnapshot, match: Match) -> Held:
     def printed(card: Card) -> str:
         return " ".join(" ".join(printed_text(card, game.rulebook, vocabulary).lines).split())
 
-    return Held(
+    return ExistingCards(
         {key: tuple(ids) for key, ids in keys.items()},
         CODE if match == "code" else name,
         game.cards,
@@ -315,7 +322,7 @@ def _held(game: GameSnapshot, match: Match) -> Held:
     )
 
 
-def _update(game: GameSnapshot, order: Order, intake: Intake, held: Held, last: bytes | None) -> Update:
+def _update(game: GameSnapshot, order: Order, intake: ImportResult, held: ExistingCards, last: bytes | None) -> Update:
     schema, vocabulary = game.rulebook.cards, game.vocabulary
     # A file matched by name can't list a card without a name: such a card is not missing.
     name = game.rulebook.roles.name
@@ -335,12 +342,12 @@ def _update(game: GameSnapshot, order: Order, intake: Intake, held: Held, last: 
     )  # fmt: skip
 
 
-def _said_before(game: GameSnapshot, order: Order, held: Held, last: bytes) -> Mapping[tuple[str, str], str]:
+def _said_before(game: GameSnapshot, order: Order, held: ExistingCards, last: bytes) -> Mapping[tuple[str, str], str]:
     """The text of each cell in the previous version of the file."""
     schema = game.rulebook.cards
     try:
         rows = read_table(last, order.read).rows
-        then = take_in(rows, _knows(game), "X", order.wishes, held)
+        then = plan_rows(rows, _knows(game), "X", order.wishes, held)
     except (UnreadableFile, NothingMatched):
         return {}
     fed = [column.target for column in then.columns if column.target not in (None, SET)]

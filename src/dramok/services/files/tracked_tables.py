@@ -18,10 +18,10 @@ from urllib.parse import unquote
 from dramok.core.problem import Problem
 from dramok.formats.tables import ReadAs
 from dramok.net import NotFetched, fetch, parts_of, read_file
-from dramok.services.files.sheet_import import ImportPlan, Order, plan_import, take_import
+from dramok.services.files.sheet_import import ImportPlan, Order, plan_import, write_import
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Missing, Refused, Workspace
 from dramok.store import Fetched, Key, Thing
 
 MOST_ADDRESS = 1_000
@@ -43,7 +43,7 @@ class Allowed:
 
 
 @dataclass(frozen=True)
-class Followed:
+class TrackedTable:
     """A tracked table and its last answer.
 
     `waiting`: the last answer was not imported yet. `problem`: why there is no answer.
@@ -55,17 +55,17 @@ class Followed:
     waiting: bool
 
 
-def allowed(desk: Desk, game_id: str) -> Allowed:
-    held = desk.store.outside(game_id)
+def allowed(workspace: Workspace, game_id: str) -> Allowed:
+    held = workspace.store.outside(game_id)
     return Allowed(bool(held.get("on")), tuple(held.get("hosts", ())), bool(held.get("files")))
 
 
-def allow(desk: Desk, game_id: str, wanted: Allowed) -> Allowed:
+def allow(workspace: Workspace, game_id: str, wanted: Allowed) -> Allowed:
     """Switch requests on or off, and set the private hosts that are allowed.
 
     Not undoable: undo must not switch requests on. Raises Refused, Missing.
     """
-    desk.game(game_id)
+    workspace.game(game_id)
     hosts = tuple(dict.fromkeys(host.strip().lower() for host in wanted.hosts if host.strip()))
     bad = next((host for host in hosts if len(host) > 200 or any(sign in host for sign in "/@ ?#")), None)
     if bad is not None or len(hosts) > 50:
@@ -76,12 +76,12 @@ def allow(desk: Desk, game_id: str, wanted: Allowed) -> Allowed:
                 mend="write a host such as sheets.local or 127.0.0.1:8000",
             )
         )
-    desk.store.save_outside(game_id, {"on": wanted.on, "hosts": list(hosts), "files": wanted.files})
-    return allowed(desk, game_id)
+    workspace.store.save_outside(game_id, {"on": wanted.on, "hosts": list(hosts), "files": wanted.files})
+    return allowed(workspace, game_id)
 
 
 def follow(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     name: str,
     address: str,
@@ -125,13 +125,13 @@ def follow(
         "minutes": minutes,
     }
     if ident is None:
-        return small_entities.make(desk, game_id, "source", doc, f"{doc['name']} followed", page, key)
-    return small_entities.edit(desk, game_id, "source", ident, doc, f"followed table {doc['name']}", page, key), ident
+        return small_entities.make(workspace, game_id, "source", doc, f"{doc['name']} followed", page, key)
+    return small_entities.edit(workspace, game_id, "source", ident, doc, f"followed table {doc['name']}", page, key), ident
 
 
-def unfollow(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
-    name = small_entities.thing_of(desk.game(game_id), "source", ident).name
-    return small_entities.take_out(desk, game_id, "source", [ident], f"{name} no longer followed", page, key)
+def unfollow(workspace: Workspace, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
+    name = small_entities.thing_of(workspace.game(game_id), "source", ident).name
+    return small_entities.take_out(workspace, game_id, "source", [ident], f"{name} no longer followed", page, key)
 
 
 def _name_of(address: str) -> str:
@@ -141,14 +141,14 @@ def _name_of(address: str) -> str:
     return (unquote(PurePath(parts.path).stem) or parts.hostname or "Table")[: small_entities.MOST_NAME]
 
 
-def followed(desk: Desk, game: GameSnapshot) -> list[Followed]:
+def followed(workspace: Workspace, game: GameSnapshot) -> list[TrackedTable]:
     """The tracked tables of a game, by name."""
     found = []
     for source in game.of_kind("source"):
-        held = desk.store.fetched(source.id)
+        held = workspace.store.fetched(source.id)
         waiting = held is not None and held.data is not None and held.data != held.taken
         found.append(
-            Followed(
+            TrackedTable(
                 source,
                 held.at if held else None,
                 held.problem if held else None,
@@ -158,11 +158,11 @@ def followed(desk: Desk, game: GameSnapshot) -> list[Followed]:
     return found
 
 
-def read_again(desk: Desk, game_id: str, ident: str) -> Fetched:
+def read_again(workspace: Workspace, game_id: str, ident: str) -> Fetched:
     """Read a tracked table now and store the answer or the error. Raises Missing, Refused if it is not allowed."""
-    source = small_entities.thing_of(desk.game(game_id), "source", ident)
+    source = small_entities.thing_of(workspace.game(game_id), "source", ident)
     address = str(source.doc["address"])
-    may = allowed(desk, game_id)
+    may = allowed(workspace, game_id)
     is_address = "://" in address
     if is_address and not may.on:
         raise Refused(
@@ -187,8 +187,8 @@ def read_again(desk: Desk, game_id: str, ident: str) -> Fetched:
     except NotFetched as error:
         problem = f"{error.problem.what}: {error.problem.mend}"
     # Someone may have imported the previous answer while this request ran.
-    desk.store.save_reading(ident, at, problem, data)
-    return desk.store.fetched(ident) or Fetched(ident, at, problem, data)
+    workspace.store.save_reading(ident, at, problem, data)
+    return workspace.store.fetched(ident) or Fetched(ident, at, problem, data)
 
 
 def order_from(source: Thing, wanted: Order | None = None) -> Order:
@@ -205,12 +205,12 @@ def order_from(source: Thing, wanted: Order | None = None) -> Order:
     return order if order.match != "new" else replace(order, match="code")
 
 
-def _answer(desk: Desk, source: Thing, reading: str = "") -> tuple[bytes, bytes | None]:
+def _answer(workspace: Workspace, source: Thing, reading: str = "") -> tuple[bytes, bytes | None]:
     """The last answer of a tracked table, and the version imported before.
 
     Raises Refused if it was not read, or is not the `reading` that the user saw (see `reading_of`).
     """
-    held = desk.store.fetched(source.id)
+    held = workspace.store.fetched(source.id)
     if held is None or held.data is None:
         raise Refused(Problem(where=source.name, what="it was not read yet", mend="read it first"))
     if reading and reading != reading_of(held.data):
@@ -224,16 +224,16 @@ def reading_of(data: bytes) -> str:
 
 
 def differences_of(
-    desk: Desk, game: GameSnapshot, ident: str, wanted: Order | None = None
+    workspace: Workspace, game: GameSnapshot, ident: str, wanted: Order | None = None
 ) -> tuple[ImportPlan, str]:
     """What importing the last answer would change, and its hash. Raises Missing, Refused."""
     source = small_entities.thing_of(game, "source", ident)
-    data, last = _answer(desk, source)
+    data, last = _answer(workspace, source)
     return plan_import(game, data, _file_of(source), order_from(source, wanted), last), reading_of(data)
 
 
-def take_differences(
-    desk: Desk,
+def import_differences(
+    workspace: Workspace,
     game_id: str,
     ident: str,
     page: str,
@@ -242,20 +242,20 @@ def take_differences(
     reading: str = "",
 ) -> tuple[Commit, ImportPlan]:
     """Import the last answer as one op; with `reading`, only if it is that answer. Raises Missing, Refused."""
-    source = small_entities.thing_of(desk.game(game_id), "source", ident)
-    data, last = _answer(desk, source, reading)
-    commit, plan = take_import(
-        desk, game_id, data, _file_of(source), page, order_from(source, wanted), key, last
+    source = small_entities.thing_of(workspace.game(game_id), "source", ident)
+    data, last = _answer(workspace, source, reading)
+    commit, plan = write_import(
+        workspace, game_id, data, _file_of(source), page, order_from(source, wanted), key, last
     )
-    desk.store.save_taken(ident, data, commit.op.seq)
+    workspace.store.save_taken(ident, data, commit.op.seq)
     return commit, plan
 
 
-def keep_as_taken(desk: Desk, game_id: str, ident: str, reading: str = "") -> None:
+def mark_imported(workspace: Workspace, game_id: str, ident: str, reading: str = "") -> None:
     """Mark the last answer as imported without importing it. Raises Missing, Refused."""
-    source = small_entities.thing_of(desk.game(game_id), "source", ident)
-    data, _ = _answer(desk, source, reading)
-    desk.store.save_taken(ident, data, desk.game(game_id).seq)
+    source = small_entities.thing_of(workspace.game(game_id), "source", ident)
+    data, _ = _answer(workspace, source, reading)
+    workspace.store.save_taken(ident, data, workspace.game(game_id).seq)
 
 
 def _file_of(source: Thing) -> str:
@@ -267,11 +267,11 @@ def _file_of(source: Thing) -> str:
     return unquote(PurePath(path).name) or source.name
 
 
-class Clock:
+class TrackingScheduler:
     """Background task that polls tracked tables on their schedule; it imports nothing."""
 
-    def __init__(self, desk: Desk) -> None:
-        self._desk = desk
+    def __init__(self, workspace: Workspace) -> None:
+        self._desk = workspace
         self._stop = threading.Event()
         self._due: dict[str, float] = {}
         self._thread = threading.Thread(target=self._run, name=CLOCK, daemon=True)

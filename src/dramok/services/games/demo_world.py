@@ -10,24 +10,24 @@ from typing import Any
 
 from dramok.core.cards import Card
 from dramok.core.cards.sheets.import_context import Game
-from dramok.core.cards.sheets.sheet_import import take_in
+from dramok.core.cards.sheets.sheet_import import plan_rows
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.formats.tables import read_table
 from dramok.services.workspace.ids import new_id
-from dramok.services.workspace.workspace import Desk
+from dramok.services.workspace.workspace import Workspace
 from dramok.store import Change, GameRecord, SetRecord
 from dramok.store.json_documents import card_text
 
 GAMES = ("ribbon-season", "crowded-bed", "potting-shed")
 
 
-def fill(desk: Desk, wanted: Sequence[str] = GAMES) -> list[str]:
+def fill(workspace: Workspace, wanted: Sequence[str] = GAMES) -> list[str]:
     """Add every missing demo game with its cards and decks. Returns the ids of the games added."""
-    there = {record.id for record in desk.store.games()}
+    there = {record.id for record in workspace.store.games()}
     added = [ident for ident in GAMES if ident in wanted and ident not in there]
     for ident in added:
-        _add(desk, ident)
+        _add(workspace, ident)
     return added
 
 
@@ -41,13 +41,13 @@ def demo_names() -> dict[str, str]:
     }
 
 
-def _add(desk: Desk, ident: str) -> None:
+def _add(workspace: Workspace, ident: str) -> None:
     room = files("dramok.demo")
     document: dict[str, Any] = json.loads(room.joinpath(f"{ident}.json").read_text(encoding="utf-8"))
     rulebook = Rulebook.model_validate(document["rulebook"])
     rows = read_table(room.joinpath(f"{ident}.tsv").read_bytes()).rows
     roles = rulebook.roles
-    intake = take_in(
+    intake = plan_rows(
         rows,
         Game(rulebook.cards, GameVocabulary(rulebook), roles.name, roles.copies, roles.printed, {}, {}),
         "X",
@@ -79,4 +79,4 @@ def _add(desk: Desk, ident: str) -> None:
         changes.append(Change("plan", plan_id, "exists", None, json.dumps(plan)))
     rules = {**document["rulebook"], "prices": document["prices"], "formats": document["formats"]}
     record = GameRecord(ident, rulebook.name, json.dumps(rules, ensure_ascii=False))
-    desk.found(record, "the demo game", changes)
+    workspace.found(record, "the demo game", changes)

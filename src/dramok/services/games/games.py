@@ -19,12 +19,12 @@ from pydantic import ValidationError
 
 from dramok.core.cards import Card
 from dramok.core.cards.schema.ids import id_from
-from dramok.core.cards.sheets.import_context import Game, Intake, Wishes
-from dramok.core.cards.sheets.sheet_import import take_in
+from dramok.core.cards.sheets.import_context import Game, ImportOptions, ImportResult
+from dramok.core.cards.sheets.sheet_import import plan_rows
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.game_from_sheet import (
-    ColumnWish,
+    ColumnOverride,
     FromSheet,
     NoCards,
     SheetReading,
@@ -34,12 +34,12 @@ from dramok.core.rulebook.game_from_sheet import (
 from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
 from dramok.services.decks.edits import place_of
 from dramok.services.files.archive import archive, free_name, restore_game, used_pictures
-from dramok.services.files.id_remap import Renaming
+from dramok.services.files.id_remap import IdMap
 from dramok.services.rules.rule_parts import write_rules
-from dramok.services.workspace.gc_tuning import no_collection
+from dramok.services.workspace.gc_tuning import gc_paused
 from dramok.services.workspace.ids import SAMPLES, is_of_samples, new_id, new_ids
 from dramok.services.workspace.snapshot import GameSnapshot, read_rules
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Change, GameRecord, IdsTaken, Key, SetRecord
 from dramok.store.json_documents import card_text
 
@@ -53,7 +53,7 @@ _KEPT_IN_A_COPY = ("plan", "layout", "view", "picture")
 
 
 @dataclass(frozen=True)
-class Shape:
+class Template:
     """A template. `cards` are sample cards as a user would type them."""
 
     id: str
@@ -64,56 +64,56 @@ class Shape:
 
 
 @cache
-def shapes() -> tuple[Shape, ...]:
+def shapes() -> tuple[Template, ...]:
     """The templates for a new game."""
     return tuple(_shape(each) for each in SHAPES)
 
 
-def _shape(ident: str) -> Shape:
+def _shape(ident: str) -> Template:
     document = json.loads(files("dramok.templates").joinpath(f"{ident}.json").read_text(encoding="utf-8"))
     rules = {**document["rulebook"], "prices": document["prices"], "formats": document["formats"]}
-    return Shape(ident, document["name"], document["about"], rules, document["cards"])
+    return Template(ident, document["name"], document["about"], rules, document["cards"])
 
 
 @dataclass(frozen=True)
-class SheetWishes:
+class SheetOptions:
     """How to read a table file as a game: file options, header row, and corrections of columns."""
 
     read: ReadAs = ReadAs()
     header: int | None = None
-    columns: Mapping[int, ColumnWish] | None = None
+    columns: Mapping[int, ColumnOverride] | None = None
     corrections: Mapping[tuple[int, int], str] = field(default_factory=dict)
     leave_empty: bool = False
 
 
 @dataclass(frozen=True)
-class NewGameLook:
+class NewGamePreview:
     """A table file read as a game, with the outcome for each line. Nothing is written."""
 
     file: TableFile
     reading: SheetReading
     made: FromSheet
     rulebook: Rulebook
-    intake: Intake
+    intake: ImportResult
 
 
-def begin(desk: Desk, name: str, shape: str | None = None, key: Key | None = None) -> GameSnapshot:
+def begin(workspace: Workspace, name: str, shape: str | None = None, key: Key | None = None) -> GameSnapshot:
     """Create a game from a template with its sample cards, or an empty one with a single card type. Raises Refused."""
-    done = desk.store.game_with_key(key) if key else None
+    done = workspace.store.game_with_key(key) if key else None
     if done is not None:
-        return desk.game(done)
-    title = named(desk, name)
+        return workspace.game(done)
+    title = named(workspace, name)
     if shape is None:
         plain = next(each for each in shapes() if each.id == "plain")
-        return _found(desk, title, plain.rules, (), BEGUN, key)
+        return _found(workspace, title, plain.rules, (), BEGUN, key)
     found = next((each for each in shapes() if each.id == shape), None)
     if found is None:
         raise Refused(Problem(where="shape", what=f"there is no template called {shape[:40]}", mend=f"choose one of {', '.join(SHAPES)}"))  # fmt: skip
-    return _found(desk, title, found.rules, found.cards, f"{BEGUN} as {found.name.lower()}", key)
+    return _found(workspace, title, found.rules, found.cards, f"{BEGUN} as {found.name.lower()}", key)
 
 
 def _found(
-    desk: Desk,
+    workspace: Workspace,
     title: str,
     rules: Mapping[str, Any],
     samples: Sequence[Mapping[str, str]],
@@ -127,15 +127,15 @@ def _found(
         other, more = _set("Samples", "Samples", SAMPLES)
         header = list(dict.fromkeys(key for each in samples for key in each))
         rows = [header, *([each.get(key, "") for key in header] for each in samples)]
-        intake = take_in(rows, _knows(rulebook), other.pattern)
+        intake = plan_rows(rows, _knows(rulebook), other.pattern)
         if intake.refused:
             raise ValueError(f"a shape is unsound: {intake.refused[0]}")
         return [made, more, *_cards(intake, other.id)]
 
-    return _write(desk, title, rules, changes, label, key)
+    return _write(workspace, title, rules, changes, label, key)
 
 
-def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = "New game") -> NewGameLook:
+def preview_sheet_game(data: bytes, wishes: SheetOptions = SheetOptions(), name: str = "New game") -> NewGamePreview:
     """Read a table file as a new game. Raises Refused, with a fix, if it is not a table or no row can become a card."""
     try:
         file = read_table(data, wishes.read)
@@ -152,35 +152,35 @@ def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = 
         raise Refused(
             Problem(where="columns", what=str(first["msg"]).removeprefix("Value error, ")[:200], mend="set a column otherwise, or leave it out")
         ) from error  # fmt: skip
-    intake = take_in(
+    intake = plan_rows(
         file.rows,
         _knows(rulebook),
         _set(name, name)[0].pattern,
-        Wishes(
+        ImportOptions(
             columns=dict(made.targets),
             corrections=wishes.corrections,
             header=reading.header,
             leave_empty=wishes.leave_empty,
         ),
     )
-    return NewGameLook(file, reading, made, rulebook, intake)
+    return NewGamePreview(file, reading, made, rulebook, intake)
 
 
-def begin_from_sheet(
-    desk: Desk,
+def create_game_from_sheet(
+    workspace: Workspace,
     data: bytes,
     filename: str,
     name: str | None = None,
-    wishes: SheetWishes = SheetWishes(),
+    wishes: SheetOptions = SheetOptions(),
     key: Key | None = None,
-) -> tuple[GameSnapshot, NewGameLook]:
+) -> tuple[GameSnapshot, NewGamePreview]:
     """Create a game whose types, fields, lists and cards come from a table file. Raises Refused."""
-    done = desk.store.game_with_key(key) if key else None
+    done = workspace.store.game_with_key(key) if key else None
     if done is not None:
-        return desk.game(done), look_at_sheet(data, wishes)
-    title = named(desk, name or _title(filename))
-    with no_collection():
-        look = look_at_sheet(data, wishes, title)
+        return workspace.game(done), preview_sheet_game(data, wishes)
+    title = named(workspace, name or _title(filename))
+    with gc_paused():
+        look = preview_sheet_game(data, wishes, title)
         if not look.intake.taken:
             raise Refused(Problem(where="sheet", what="no line of it can become a card", mend="look at why each is refused, and set the columns otherwise"))  # fmt: skip
 
@@ -190,40 +190,40 @@ def begin_from_sheet(
 
         rules = {**look.made.rulebook, "formats": [ANY_DECK], "prices": {}}
         file = PurePath(filename).name[:60] or "a sheet"
-        return _write(desk, title, rules, changes, f"{BEGUN} from {file}", key), look
+        return _write(workspace, title, rules, changes, f"{BEGUN} from {file}", key), look
 
 
 ANY_DECK = {"id": "any", "name": "Any deck", "least_cards": 1, "most_cards": 500, "copies": 99}
 
 
 def duplicate(
-    desk: Desk, game: GameSnapshot, name: str | None = None, cards: bool = True, key: Key | None = None
+    workspace: Workspace, game: GameSnapshot, name: str | None = None, cards: bool = True, key: Key | None = None
 ) -> GameSnapshot:
     """Copy a game, with its history, or only its rules, sets and plans. Raises Refused."""
-    title = free_name(desk, named(desk, name or game.name, taken=True))
+    title = free_name(workspace, named(workspace, name or game.name, taken=True))
     if cards:
-        return restore_game(desk, archive(desk, game), title, key)
+        return restore_game(workspace, archive(workspace, game), title, key)
 
     def changes(_: Rulebook) -> list[Change]:
         kept = [each for kind in _KEPT_IN_A_COPY for each in game.of_kind(kind)]
         ids = {each.id: new_id("s") for each in game.sets} | {each.id: new_id("t") for each in kept}
-        new = Renaming(ids)
+        new = IdMap(ids)
         made = [("set", each.id, each.document) for each in game.sets]
         made += [(each.kind, each.id, new.document(each.kind, each.doc)) for each in kept]
         return [Change(kind, ids[ident], "exists", None, json.dumps(doc)) for kind, ident, doc in made]
 
     rules = {key: value for key, value in game.rules.items() if key != "away"}
-    return _write(desk, title, rules, changes, f"the rules of {game.name}", key)
+    return _write(workspace, title, rules, changes, f"the rules of {game.name}", key)
 
 
-def rename_game(desk: Desk, game_id: str, name: str, page: str, key: Key | None = None) -> Commit:
+def rename_game(workspace: Workspace, game_id: str, name: str, page: str, key: Key | None = None) -> Commit:
     """Rename a game. Raises Refused for an empty name or one that another game has."""
-    game = desk.game(game_id)
-    title = named(desk, name, but=game_id)
-    return write_rules(desk, game_id, "name", title, None, page, key, f"{game.name} renamed to {title}")
+    game = workspace.game(game_id)
+    title = named(workspace, name, but=game_id)
+    return write_rules(workspace, game_id, "name", title, None, page, key, f"{game.name} renamed to {title}")
 
 
-def put_away(desk: Desk, game_id: str, away: bool, page: str, key: Key | None = None) -> Commit:
+def put_away(workspace: Workspace, game_id: str, away: bool, page: str, key: Key | None = None) -> Commit:
     """Put a game away from the shelf, or bring it back. Its content does not change."""
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
@@ -234,35 +234,35 @@ def put_away(desk: Desk, game_id: str, away: bool, page: str, key: Key | None = 
         )
 
     # Undo covers the content of a game, not its place on the shelf.
-    return desk.commit(game_id, "put away" if away else "brought back", page, plan, key=key, kind="kept")
+    return workspace.commit(game_id, "put away" if away else "brought back", page, plan, key=key, kind="kept")
 
 
-def remove_for_good(desk: Desk, game_id: str, name: str) -> None:
+def remove_for_good(workspace: Workspace, game_id: str, name: str) -> None:
     """Delete a game that was put away, with everything that belongs to it alone. This can't be undone. Raises
     Refused, Missing.
 
     `name` must repeat the name of the game.
     """
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     if not game.away:
         raise Refused(Problem(where=game.name, what="it is on the start screen", mend="put it away first"))
     if fold(name) != fold(game.name):
         raise Refused(
             Problem(where="name", what="that is not its name", mend=f"type {game.name} to remove it for good")
         )
-    jobs = desk.store.jobs(game_id)
-    if not desk.store.remove_game(game_id, used_pictures(game)):
+    jobs = workspace.store.jobs(game_id)
+    if not workspace.store.remove_game(game_id, used_pictures(game)):
         raise Refused(
             Problem(where=game.name, what="it was brought back meanwhile", mend="put it away first")
         )
-    desk.forget(game_id)
+    workspace.forget(game_id)
     for job in jobs:
         shutil.rmtree(
-            desk.store.path.with_name(f"{desk.store.path.name}-output") / job.id, ignore_errors=True
+            workspace.store.path.with_name(f"{workspace.store.path.name}-output") / job.id, ignore_errors=True
         )
 
 
-def remove_samples(desk: Desk, game_id: str, page: str, key: Key | None = None) -> Commit:
+def remove_samples(workspace: Workspace, game_id: str, page: str, key: Key | None = None) -> Commit:
     """Remove the sample cards of a template and their set as one op. Raises Refused if there are none."""
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
@@ -282,10 +282,10 @@ def remove_samples(desk: Desk, game_id: str, page: str, key: Key | None = None) 
         changes += [Change("card", each.id, "exists", card_text(each), None) for each in cards]
         return [*changes, Change("set", home.id, "exists", json.dumps(home.document), None)]
 
-    return desk.commit(game_id, "sample cards removed", page, plan, key=key)
+    return workspace.commit(game_id, "sample cards removed", page, plan, key=key)
 
 
-def named(desk: Desk, name: str, but: str = "", taken: bool = False) -> str:
+def named(workspace: Workspace, name: str, but: str = "", taken: bool = False) -> str:
     """A valid name for a game. Raises Refused if it is empty, too long or (unless `taken`) used by another game."""
     title = " ".join(name.split())
     if not title:
@@ -293,7 +293,7 @@ def named(desk: Desk, name: str, but: str = "", taken: bool = False) -> str:
     if len(title) > MOST_NAME:
         raise Refused(Problem(where="name", what=f"a name of {len(title):,} characters", mend=f"keep it within {MOST_NAME}"))  # fmt: skip
     other = next(
-        (each for each in desk.store.games() if fold(each.name) == fold(title) and each.id != but), None
+        (each for each in workspace.store.games() if fold(each.name) == fold(title) and each.id != but), None
     )
     if other is not None and not taken:
         where = "is put away" if other.away else "is there"
@@ -302,15 +302,15 @@ def named(desk: Desk, name: str, but: str = "", taken: bool = False) -> str:
 
 
 def _write(
-    desk: Desk, title: str, rules: Mapping[str, Any], changes: Any, label: str, key: Key | None
+    workspace: Workspace, title: str, rules: Mapping[str, Any], changes: Any, label: str, key: Key | None
 ) -> GameSnapshot:
     """Create the game; if two are created at once, the later one finds its id taken and tries another."""
     for _ in range(3):
-        ident = id_from(title, desk.store.ids() | RESERVED, "game")
+        ident = id_from(title, workspace.store.ids() | RESERVED, "game")
         document = {**rules, "id": ident, "name": title}
         rulebook, _prices, _formats = read_rules(document)
         try:
-            return desk.found(GameRecord(ident, title, json.dumps(document, ensure_ascii=False)), label, changes(rulebook), key=key)  # fmt: skip
+            return workspace.found(GameRecord(ident, title, json.dumps(document, ensure_ascii=False)), label, changes(rulebook), key=key)  # fmt: skip
         except IdsTaken:
             continue
     raise Refused(Problem(where="game", what="others are making games", mend="try again in a moment"))
@@ -325,7 +325,7 @@ def _set(title: str, name: str, kind: str = "s") -> tuple[SetRecord, Change]:
     return record, Change("set", record.id, "exists", None, json.dumps(record.document))
 
 
-def _cards(intake: Intake, home: str) -> list[Change]:
+def _cards(intake: ImportResult, home: str) -> list[Change]:
     ids = new_ids("c", len(intake.taken))
     cards = [
         Card(ident, each.code, home, each.type, each.values, revision=0)

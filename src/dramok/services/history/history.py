@@ -10,12 +10,12 @@ from dramok.core.cards import Card, FieldKind, shown_value
 from dramok.core.faces.plan.adjustments import PREFIX
 from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem, fold, plural
-from dramok.services.cards.card_detail import CardSheet, make_sheet
+from dramok.services.cards.card_detail import CardDetail, make_detail
 from dramok.services.workspace.entity_registry import COLUMNS, differences
-from dramok.services.workspace.gc_tuning import no_collection
+from dramok.services.workspace.gc_tuning import gc_paused
 from dramok.services.workspace.past import folded, game_at
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Conflict, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Conflict, Missing, Refused, Workspace
 from dramok.store import Change, Key, Op
 from dramok.store.json_documents import card_of_text, card_text, read_value
 
@@ -83,23 +83,23 @@ class Difference:
         return sum(each.kind == kind for each in self.cards)
 
 
-def card_at(desk: Desk, game: GameSnapshot, card_id: str, seq: int) -> tuple[GameSnapshot, Card | None]:
+def card_at(workspace: Workspace, game: GameSnapshot, card_id: str, seq: int) -> tuple[GameSnapshot, Card | None]:
     """A card as it was after op `seq`, with the game whose rules held then; None if it did not exist."""
-    then = game_at(desk, game, seq, card_id)
+    then = game_at(workspace, game, seq, card_id)
     return then, then.cards.get(card_id)
 
 
-def sheet_at(desk: Desk, game: GameSnapshot, card_id: str, seq: int) -> CardSheet:
+def detail_at(workspace: Workspace, game: GameSnapshot, card_id: str, seq: int) -> CardDetail:
     """The derived data of a card after op `seq`. Raises Missing."""
-    then, card = card_at(desk, game, card_id, seq)
+    then, card = card_at(workspace, game, card_id, seq)
     if card is None:
         raise Missing("the card was not there at that moment")
-    return make_sheet(then, card)
+    return make_detail(then, card)
 
 
-def revisions(desk: Desk, game: GameSnapshot, card_id: str) -> list[Revision]:
+def revisions(workspace: Workspace, game: GameSnapshot, card_id: str) -> list[Revision]:
     """The revisions of a card, newest first, even of a removed card. Raises Missing for one that never existed."""
-    found = desk.store.changes_of(card_id)
+    found = workspace.store.changes_of(card_id)
     if not found or found[0][1].entity != "card":
         raise Missing("there is no such card")
     by_op: dict[int, tuple[Op, list[Change]]] = {}
@@ -119,7 +119,7 @@ def revisions(desk: Desk, game: GameSnapshot, card_id: str) -> list[Revision]:
 
 
 def journal(
-    desk: Desk,
+    workspace: Workspace,
     game: GameSnapshot,
     before: int | None = None,
     most: int = 100,
@@ -128,21 +128,21 @@ def journal(
     kind: str = "",
 ) -> list[EditEntry]:
     """The ops of the game, newest first."""
-    found = desk.store.journal(game.id, before, most, text, thing, kind)
+    found = workspace.store.journal(game.id, before, most, text, thing, kind)
     return [
         EditEntry(
             op,
             tuple((ENTITIES[entity].noun, count) for entity, count in counts.items()),
-            _told(desk, game, op) if sum(counts.values()) <= MOST_TOLD else "",
+            _told(workspace, game, op) if sum(counts.values()) <= MOST_TOLD else "",
         )
         for op, counts in found
     ]
 
 
-def _told(desk: Desk, game: GameSnapshot, op: Op) -> str:
+def _told(workspace: Workspace, game: GameSnapshot, op: Op) -> str:
     """The values of a small edit before and after, field by field; empty for created or removed entities."""
     said = []
-    for change in desk.store.changes(op.seq)[: MOST_TOLD + 1]:
+    for change in workspace.store.changes(op.seq)[: MOST_TOLD + 1]:
         if change.field == "exists":
             return ""
         if change.entity == "card":
@@ -177,26 +177,26 @@ def _short(text: str) -> str:
     return "empty" if not line else line if len(line) <= 60 else f"{line[:59]}…"
 
 
-def changes_in(desk: Desk, game: GameSnapshot, seq: int) -> Difference:
+def changes_in(workspace: Workspace, game: GameSnapshot, seq: int) -> Difference:
     """The changes of one op. Raises Missing."""
-    op = desk.store.op(seq)
+    op = workspace.store.op(seq)
     if op is None or op.game != game.id:
         raise Missing("there is no such edit")
-    return difference(desk, game, seq - 1, seq)
+    return difference(workspace, game, seq - 1, seq)
 
 
-def difference(desk: Desk, game: GameSnapshot, after: int, until: int | None = None) -> Difference:
+def difference(workspace: Workspace, game: GameSnapshot, after: int, until: int | None = None) -> Difference:
     """The difference between the moment after op `after` and that after op `until` (now, if left out).
 
     Changes that cancel each other out are left out.
     """
     until = game.seq if until is None else until
-    with no_collection():
-        return _difference(desk, game, after, until)
+    with gc_paused():
+        return _difference(workspace, game, after, until)
 
 
-def _difference(desk: Desk, game: GameSnapshot, after: int, until: int) -> Difference:
-    changed = folded(desk.store.changes_between(game.id, after, until))
+def _difference(workspace: Workspace, game: GameSnapshot, after: int, until: int) -> Difference:
+    changed = folded(workspace.store.changes_between(game.id, after, until))
     cards: list[CardDifference] = []
     others: dict[str, list[str]] = {}
     known: Known = {}
@@ -295,7 +295,7 @@ def _column(game: GameSnapshot, column: str, text: str) -> str:
 
 
 def restore(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     card_id: str,
     seq: int,
@@ -310,7 +310,7 @@ def restore(
     """
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        _, then = card_at(desk, now, card_id, seq)
+        _, then = card_at(workspace, now, card_id, seq)
         if then is None:
             raise Missing("the card was not there at that moment")
         card = now.cards.get(card_id)
@@ -326,9 +326,9 @@ def restore(
             _code_free(now, then)
         return changes
 
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
     card = game.cards.get(card_id)
-    _, then = card_at(desk, game, card_id, seq)
+    _, then = card_at(workspace, game, card_id, seq)
     known = card or then
     title = game.title(known) if known else card_id
     if card and then and fields is None:
@@ -343,7 +343,7 @@ def restore(
             for each in fields or ()
         ]
         label = f"{title}: {', '.join(names)} as before"
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def _fits(game: GameSnapshot, card: Card, change: Change) -> None:

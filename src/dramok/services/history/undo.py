@@ -12,7 +12,7 @@ from dramok.core.problem import Problem, fold
 from dramok.core.rulebook.legacy_names import as_now
 from dramok.services.workspace.invariants import faults_after
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Conflict, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Conflict, Missing, Refused, Workspace
 from dramok.store import Change, Key, Op
 from dramok.store.json_documents import read_value
 
@@ -32,7 +32,7 @@ class Next:
     redo: Op | None
 
 
-def next_steps(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> Next:
+def next_steps(workspace: Workspace, game: str, page: str, live: Collection[str] = ()) -> Next:
     """The latest ops of the page itself and of closed pages; searches the whole journal.
 
     `live` are the open pages, which keep their ops for their own undo. The search walks back from the newest op
@@ -42,7 +42,7 @@ def next_steps(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> 
     undo: Op | None = None
     redo: Op | None = None
     sought = True
-    for op in _newest_first(desk, game):
+    for op in _newest_first(workspace, game):
         mine = op.page == page or op.page not in live
         if op.inverse_of is not None:
             inverted.add(op.inverse_of)
@@ -61,15 +61,15 @@ def next_steps(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> 
     return Next(undo, redo)
 
 
-def _newest_first(desk: Desk, game: str) -> Iterator[Op]:
+def _newest_first(workspace: Workspace, game: str) -> Iterator[Op]:
     below = 2**62
-    while piece := desk.store.undoable(game, below, PIECE):
+    while piece := workspace.store.undoable(game, below, PIECE):
         yield from piece
         below = piece[-1].seq
 
 
 def undo(
-    desk: Desk,
+    workspace: Workspace,
     game: str,
     page: str,
     live: Collection[str] = (),
@@ -82,11 +82,11 @@ def undo(
     Raises Refused if there is none, Conflict if a field has changed since or no longer fits. `how` decides such
     conflicts for the op `only`; if that is no longer the next op, raises Missing.
     """
-    return _invert(desk, game, page, live, "undo", key, how, only)
+    return _invert(workspace, game, page, live, "undo", key, how, only)
 
 
 def redo(
-    desk: Desk,
+    workspace: Workspace,
     game: str,
     page: str,
     live: Collection[str] = (),
@@ -95,11 +95,11 @@ def redo(
     only: int | None = None,
 ) -> Commit:
     """Invert the page's latest undo; raises the same errors as `undo`."""
-    return _invert(desk, game, page, live, "redo", key, how, only)
+    return _invert(workspace, game, page, live, "redo", key, how, only)
 
 
 def _invert(
-    desk: Desk,
+    workspace: Workspace,
     game: str,
     page: str,
     live: Collection[str],
@@ -108,9 +108,9 @@ def _invert(
     how: How,
     only: int | None,
 ) -> Commit:
-    if key is not None and (done := desk.store.op_with_key(key, game)) is not None:
-        return desk.commit(game, done.label, page, lambda now: (), key=key)
-    steps = next_steps(desk, game, page, live)
+    if key is not None and (done := workspace.store.op_with_key(key, game)) is not None:
+        return workspace.commit(game, done.label, page, lambda now: (), key=key)
+    steps = next_steps(workspace, game, page, live)
     op = steps.undo if word == "undo" else steps.redo
     if op is None:
         raise Refused(Problem(where=word, what=f"there is nothing to {word}", mend="edit something first"))
@@ -118,17 +118,17 @@ def _invert(
         raise Missing("that step is not the next any more")
     label = op.label.removeprefix("undo: ").removeprefix("redo: ")
     if how == "pass":
-        return desk.commit(game, f"left as it is: {label}", page, lambda now: (), op.seq, key, "passed")
+        return workspace.commit(game, f"left as it is: {label}", page, lambda now: (), op.seq, key, "passed")
     seq = op.seq
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         inverse = [
             change._replace(before=change.after, after=change.before)
-            for change in reversed(desk.store.changes(seq))
+            for change in reversed(workspace.store.changes(seq))
         ]
         return _fitting(now, inverse, op, how)
 
-    return desk.commit(game, f"{word}: {label}", page, plan, seq, key, word)
+    return workspace.commit(game, f"{word}: {label}", page, plan, seq, key, word)
 
 
 def _fitting(now: GameSnapshot, inverse: Sequence[Change], op: Op, how: How) -> Sequence[Change]:

@@ -14,7 +14,7 @@ from dramok.services.workspace.workspace import Refused
 
 
 @contextmanager
-def whole_file(path: Path) -> Iterator[BinaryIO]:
+def atomic_file(path: Path) -> Iterator[BinaryIO]:
     """A file object that replaces the target when everything is written and on disk; on failure nothing
     changes.
 
@@ -29,12 +29,12 @@ def whole_file(path: Path) -> Iterator[BinaryIO]:
                 os.fsync(file.fileno())
             beside.replace(path)
         except OSError as error:
-            raise Refused(not_written(path, error)) from error
+            raise Refused(write_failed(path, error)) from error
     finally:
         beside.unlink(missing_ok=True)
 
 
-def not_written(path: Path, error: OSError) -> Problem:
+def write_failed(path: Path, error: OSError) -> Problem:
     """The problem for a file that could not be written."""
     if error.errno in (errno.ENOSPC, errno.EDQUOT):
         return Problem(

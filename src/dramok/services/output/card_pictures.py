@@ -17,13 +17,13 @@ from dramok.core.faces.plan.sizes import INCH
 from dramok.core.output import NoPattern, each_once, file_name, read_pattern
 from dramok.core.problem import Frozen, Problem, fold
 from dramok.formats.sheet_image import ENDINGS, encoded
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.faces.drawing import pictures_for
 from dramok.services.output.cell_images import MOST_SIDE, Extent, drawn_cells, measures
-from dramok.services.output.chosen_cards import CardChoice, Resolved, Wanted, wanted
+from dramok.services.output.chosen_cards import CardChoice, CardCopies, Resolved, wanted
 from dramok.services.output.job_steps import Made, Tick, unwatched
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 
 WORDS = {
     "code": "the card's code", "name": "its name, or its code", "type": "its type", "set": "its set", "deck": "the deck that was chosen", "side": "front or back",
@@ -92,19 +92,19 @@ class PicturePlan:
     warnings: tuple[str, ...]
 
     def face(self, picture: PlannedPicture) -> Face:
-        sheet = sheet_of(self.game, picture.card)
+        sheet = detail_of(self.game, picture.card)
         return sheet.face if picture.side == "front" else sheet.back
 
 
 def plan_pictures(
-    desk: Desk, game: GameSnapshot, order: PictureOrder, cards: Resolved | None = None
+    workspace: Workspace, game: GameSnapshot, order: PictureOrder, cards: Resolved | None = None
 ) -> PicturePlan:
     """Plan the pictures of an order.
 
     Raises Refused if no card is chosen, the pattern is invalid, or a picture would be too large; Missing for an
     unknown deck, set or print run.
     """
-    found = wanted(desk, game, order.choices[0], cards[0] if cards else None)
+    found = wanted(workspace, game, order.choices[0], cards[0] if cards else None)
     sides: tuple[Side, ...] = ("front", "back") if order.sides == "both" else (order.sides,)
     words = words_of(game)
     try:
@@ -137,7 +137,7 @@ def words_of(game: GameSnapshot) -> dict[str, str]:
 
 
 def _reader(
-    game: GameSnapshot, found: Wanted, words: Sequence[str] | dict[str, str], count: int
+    game: GameSnapshot, found: CardCopies, words: Sequence[str] | dict[str, str], count: int
 ) -> Callable[[Card, Side], Callable[[str], str]]:
     schema = game.rulebook.cards
     fields = {each.name: each for each in schema.fields}
@@ -188,7 +188,7 @@ def _measures(game: GameSnapshot, order: PictureOrder, card: Card) -> tuple[int,
 
 
 def make_pictures(
-    desk: Desk, plan: PicturePlan, out: BinaryIO, tick: Tick = unwatched, workers: int | None = None
+    workspace: Workspace, plan: PicturePlan, out: BinaryIO, tick: Tick = unwatched, workers: int | None = None
 ) -> Made:
     """Write the archive. Raises job_steps.Stopped if `tick` does."""
     order, total = plan.order, len(plan.pictures)
@@ -201,7 +201,7 @@ def make_pictures(
                 tick(done, total)
                 face = plan.face(picture)
                 text = printed_svg(
-                    face, pictures_for(desk, [face], SVG_DPI), order.extent == "bleed", order.extent == "square", outlined=True
+                    face, pictures_for(workspace, [face], SVG_DPI), order.extent == "bleed", order.extent == "square", outlined=True
                 )  # fmt: skip
                 archive.writestr(picture.file, text, zipfile.ZIP_DEFLATED)
                 done += 1
@@ -209,7 +209,7 @@ def make_pictures(
             for width in dict.fromkeys(each.width for each in plan.pictures):
                 same = [each for each in plan.pictures if each.width == width]
                 faces = [plan.face(each) for each in same]
-                with closing(drawn_cells(desk, faces, width, order.extent, workers)) as drawn:
+                with closing(drawn_cells(workspace, faces, width, order.extent, workers)) as drawn:
                     for picture, face, png in zip(same, faces, drawn, strict=True):
                         tick(done, total)
                         dpi = picture.width / (face.width + (2 * face.size.bleed if order.extent == "bleed" else 0)) * INCH  # fmt: skip

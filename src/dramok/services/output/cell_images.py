@@ -10,7 +10,7 @@ from typing import Literal
 from dramok.core.faces import Face
 from dramok.core.faces.plan.sizes import INCH
 from dramok.services.faces.drawing import pictures_for
-from dramok.services.workspace.workspace import Desk
+from dramok.services.workspace.workspace import Workspace
 
 Extent = Literal["cut", "square", "bleed"]
 """The area of a face: its outline with a transparent outside, its bounding box, or its box with the bleed."""
@@ -25,7 +25,7 @@ def measures(face_size: tuple[float, float], bleed: float, extent: Extent, width
 
 
 def drawn_cells(
-    desk: Desk, faces: Sequence[Face], width: int, extent: Extent, workers: int | None = None
+    workspace: Workspace, faces: Sequence[Face], width: int, extent: Extent, workers: int | None = None
 ) -> Generator[bytes]:
     """PNGs `width` pixels wide in the order of `faces`. Close the iterator to stop rendering."""
     from dramok.formats.png import many_png
@@ -33,7 +33,7 @@ def drawn_cells(
     uses = Counter(face.digest for face in faces)
     once = {face.digest: face for face in faces}
     held: dict[str, bytes] = {}
-    with closing(many_png((_document(desk, face, width, extent) for face in once.values()), width, workers)) as drawn:  # fmt: skip
+    with closing(many_png((_document(workspace, face, width, extent) for face in once.values()), width, workers)) as drawn:  # fmt: skip
         for face in faces:
             if face.digest not in held:
                 held[face.digest] = next(drawn)
@@ -41,9 +41,9 @@ def drawn_cells(
             yield held[face.digest] if uses[face.digest] else held.pop(face.digest)
 
 
-def _document(desk: Desk, face: Face, width: int, extent: Extent) -> str:
+def _document(workspace: Workspace, face: Face, width: int, extent: Extent) -> str:
     from dramok.formats.svg import printed_svg
 
     return printed_svg(
-        face, pictures_for(desk, [face], width / face.width * INCH), extent == "bleed", extent == "square"
+        face, pictures_for(workspace, [face], width / face.width * INCH), extent == "bleed", extent == "square"
     )

@@ -12,12 +12,12 @@ from dramok.core.cards import Card
 from dramok.core.decks import Deck
 from dramok.core.output import NoSuchCards, choose
 from dramok.core.problem import Frozen, Problem, fold, plural
-from dramok.services.cards.card_detail import paper_of, sheet_of
+from dramok.services.cards.card_detail import detail_of, paper_of
 from dramok.services.decks.edits import deck_named
 from dramok.services.files.exports import found_cards
 from dramok.services.workspace.small_entities import thing_of
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Missing, Refused
+from dramok.services.workspace.workspace import Missing, Refused, Workspace
 
 MOST_COPIES = 10_000
 
@@ -42,7 +42,7 @@ class CardChoice(Frozen):
 
 
 @dataclass(frozen=True)
-class Wanted:
+class CardCopies:
     """The chosen cards by code with their copies, all above 0; `deck` is the chosen deck.
 
     `notes` explain what is left out.
@@ -61,20 +61,20 @@ Resolved = Sequence[Sequence[tuple[str, int]]]
 """The cards and copies of each choice of an order, if already resolved."""
 
 
-def resolved(desk: Desk, game: GameSnapshot, choice: CardChoice) -> list[tuple[str, int]]:
+def resolved(workspace: Workspace, game: GameSnapshot, choice: CardChoice) -> list[tuple[str, int]]:
     """Resolve a choice to copies by card id; empty for a choice of no card."""
     if choice.only == "none":
         return []
-    return [(card.id, count) for card, count in wanted(desk, game, choice).cards]
+    return [(card.id, count) for card, count in wanted(workspace, game, choice).cards]
 
 
 def wanted(
-    desk: Desk,
+    workspace: Workspace,
     game: GameSnapshot,
     choice: CardChoice,
     known: Sequence[tuple[str, int]] | None = None,
     most: int = MOST_COPIES,
-) -> Wanted:
+) -> CardCopies:
     """The cards of a choice; with `known`, those of them that still exist.
 
     Raises Refused if no card is chosen or there are more than `most` copies; Missing for an unknown deck, set
@@ -83,7 +83,7 @@ def wanted(
     deck = deck_named(game, choice.deck) if choice.deck else None
     if known is not None:
         return _still_there(game, known, deck)
-    cards = list(_named(desk, game, choice))
+    cards = list(_named(workspace, game, choice))
     if deck is not None:
         cards = [card for card in cards if card.id in deck.holds]
     if choice.set:
@@ -96,22 +96,22 @@ def wanted(
         cards = [card for card in cards if _is_wanted(game, card, choice.only)]
     counted = [(card, _copies(game, choice, card, deck)) for card in cards]
     held = tuple((card, count) for card, count in counted if count > 0)
-    found = Wanted(held, deck, tuple(_notes(counted, choice)))
+    found = CardCopies(held, deck, tuple(_notes(counted, choice)))
     if not held or found.copies > most:
         raise Refused(_why(found, choice, most, bool(cards)))
     return found
 
 
-def _still_there(game: GameSnapshot, known: Sequence[tuple[str, int]], deck: Deck | None) -> Wanted:
+def _still_there(game: GameSnapshot, known: Sequence[tuple[str, int]], deck: Deck | None) -> CardCopies:
     held = tuple((game.cards[ident], count) for ident, count in known if ident in game.cards)
     gone = len(known) - len(held)
     if not held:
         raise Refused(Problem(where="cards", what="the cards were removed meanwhile", mend="choose again"))
     notes = (f"{plural(gone, 'card')} removed from the game meanwhile: not made",) if gone else ()
-    return Wanted(held, deck, notes)
+    return CardCopies(held, deck, notes)
 
 
-def _named(desk: Desk, game: GameSnapshot, choice: CardChoice) -> Iterator[Card]:
+def _named(workspace: Workspace, game: GameSnapshot, choice: CardChoice) -> Iterator[Card]:
     cards: Sequence[Card] = tuple(game.cards.values())
     try:
         places = choose(choice.cards, [card.code for card in cards])
@@ -119,7 +119,7 @@ def _named(desk: Desk, game: GameSnapshot, choice: CardChoice) -> Iterator[Card]
         raise Refused(error.problem) from error
     among = None
     if choice.query.strip():
-        among = {card.id for card in found_cards(desk, game, choice.query)}
+        among = {card.id for card in found_cards(workspace, game, choice.query)}
     for place in places:
         if among is None or cards[place].id in among:
             yield cards[place]
@@ -137,7 +137,7 @@ def _is_wanted(game: GameSnapshot, card: Card, only: str) -> bool:
         return False
     if card.id not in game.printed:
         return only in ("unprinted", "wanting")
-    return only != "unprinted" and paper_of(game, sheet_of(game, card)) == "stale"
+    return only != "unprinted" and paper_of(game, detail_of(game, card)) == "stale"
 
 
 def _copies(game: GameSnapshot, choice: CardChoice, card: Card, deck: Deck | None) -> int:
@@ -158,7 +158,7 @@ def _notes(counted: Sequence[tuple[Card, int]], choice: CardChoice) -> Iterator[
         yield f"{plural(len(none), 'card')} with 0 copies left out: {', '.join(none[:6])}{more}"
 
 
-def _why(found: Wanted, choice: CardChoice, most: int, some: bool) -> Problem:
+def _why(found: CardCopies, choice: CardChoice, most: int, some: bool) -> Problem:
     if found.cards:
         return Problem(
             where="copies",

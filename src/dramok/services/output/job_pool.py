@@ -16,8 +16,8 @@ from typing import Any
 
 from dramok.core.problem import Problem
 from dramok.services.output.job_steps import Made
-from dramok.services.output.jobs import Outcome, conclude, end, failure, now, resolve, tidy
-from dramok.services.workspace.workspace import Desk, Missing, Refused
+from dramok.services.output.jobs import Outcome, end, failure, finish_job, now, recover_jobs, resolve
+from dramok.services.workspace.workspace import Missing, Refused, Workspace
 from dramok.store import JobRecord
 from dramok.workers.child_processes import child_environment, python
 
@@ -28,14 +28,14 @@ IDLE = 300.0
 _LOG = logging.getLogger(__name__)
 
 
-class Works:
+class JobPool:
     """Runs waiting jobs, oldest first, at most AT_ONCE at a time.
 
     `close` ends all processes; unfinished jobs are resumed at the next start.
     """
 
-    def __init__(self, desk: Desk, at_once: int = AT_ONCE) -> None:
-        self._desk = desk
+    def __init__(self, workspace: Workspace, at_once: int = AT_ONCE) -> None:
+        self._desk = workspace
         self._at_once = at_once
         self._lock = threading.Condition()
         self._threads: list[threading.Thread] = []
@@ -46,7 +46,7 @@ class Works:
 
     def resume(self) -> None:
         """Resume the jobs that a stop of the server interrupted. Call this first."""
-        tidy(self._desk, self._desk.store.jobs(states=("running",)))
+        recover_jobs(self._desk, self._desk.store.jobs(states=("running",)))
         if self._desk.store.jobs(states=("waiting",), newest=1):
             self.wake()
 
@@ -154,7 +154,7 @@ class Works:
             if "done" in said:
                 done = said["done"]
                 made = Made(**{**done["made"], "warnings": tuple(done["made"]["warnings"]), "guide": tuple(done["made"]["guide"])})  # fmt: skip
-                conclude(self._desk, job, Outcome(made, done["bytes"], done["run"]))
+                finish_job(self._desk, job, Outcome(made, done["bytes"], done["run"]))
             elif "failed" in said:
                 end(self._desk, job, "failed", Problem.model_validate(said["failed"]))
             elif "stopped" in said:
@@ -208,9 +208,9 @@ class _Making:
 class _Process:
     """A worker process in its own process group, so that its children end with it."""
 
-    def __init__(self, desk: Desk) -> None:
+    def __init__(self, workspace: Workspace) -> None:
         self._process = subprocess.Popen(
-            python("dramok.services.output.job_worker", str(desk.store.path)),
+            python("dramok.services.output.job_worker", str(workspace.store.path)),
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             text=True,

@@ -39,7 +39,7 @@ def ticking(work: Iterable[Each], total: int, tick: Tick, before: int = 0) -> It
         yield each
 
 
-def say_done(kind: str, made: Made) -> str:
+def summary_line(kind: str, made: Made) -> str:
     """A one-line summary of the written file."""
     facts = made.facts
     if kind == "sheets":

@@ -18,10 +18,10 @@ from pathlib import Path
 from queue import SimpleQueue
 from typing import Any, TextIO
 
-from dramok.services.games.open_database import open_desk
+from dramok.services.games.open_database import open_workspace
 from dramok.services.output.job_steps import Stopped
 from dramok.services.output.jobs import failure, make
-from dramok.services.workspace.workspace import Desk
+from dramok.services.workspace.workspace import Workspace
 from dramok.workers.child_processes import end_with_parent
 
 EVERY = 0.1
@@ -31,8 +31,8 @@ EVERY = 0.1
 class Worker:
     """Carries out one job after another."""
 
-    def __init__(self, desk: Desk, out: TextIO) -> None:
-        self.desk, self.out = desk, out
+    def __init__(self, workspace: Workspace, out: TextIO) -> None:
+        self.workspace, self.out = workspace, out
         self.asked: SimpleQueue[dict[str, Any]] = SimpleQueue()
         self.stopped: set[str] = set()
 
@@ -64,10 +64,10 @@ class Worker:
                 self._say({"at": [done, total]})
 
         try:
-            job = self.desk.store.job(ident)
+            job = self.workspace.store.job(ident)
             if job is None:
                 raise Stopped
-            outcome = make(self.desk, job, asked["cards"], tick)
+            outcome = make(self.workspace, job, asked["cards"], tick)
         except Stopped:
             self._say({"stopped": True})
         except Exception as error:
@@ -86,7 +86,7 @@ def main() -> None:
     out = os.fdopen(os.dup(1), "w", encoding="utf-8")
     os.dup2(2, 1)
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    worker = Worker(open_desk(Path(sys.argv[1]), demo=False), out)
+    worker = Worker(open_workspace(Path(sys.argv[1]), demo=False), out)
     threading.Thread(target=worker.listen, args=(sys.stdin,), daemon=True).start()
     worker.run()
 

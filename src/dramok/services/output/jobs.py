@@ -14,13 +14,13 @@ from pydantic import ValidationError
 
 from dramok.core.problem import Frozen, Problem
 from dramok.services.output import card_pictures, printing, table_sheets
-from dramok.services.output.atomic_files import not_written, whole_file
+from dramok.services.output.atomic_files import atomic_file, write_failed
 from dramok.services.output.chosen_cards import Resolved, resolved
 from dramok.services.output.job_steps import Made, Tick
 from dramok.services.output.print_runs import RunDoc, record_run, run_doc
 from dramok.services.workspace.ids import new_id
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Missing, Refused
+from dramok.services.workspace.workspace import Missing, Refused, Workspace
 from dramok.store import JobRecord, Key
 
 ORDERS: dict[str, type[Frozen]] = {
@@ -59,23 +59,23 @@ def read_order(kind: str, document: Mapping[str, Any]) -> Any:
 
 
 def plan_of(
-    desk: Desk, game: GameSnapshot, order: Any, cards: Resolved | None = None
+    workspace: Workspace, game: GameSnapshot, order: Any, cards: Resolved | None = None
 ) -> printing.PrintPlan | table_sheets.SheetPlan | card_pictures.PicturePlan:
     """Plan an order; `cards` are its resolved cards, if known. Raises Refused, Missing."""
     if isinstance(order, printing.PrintOrder):
-        return printing.plan_print(desk, game, order, cards)
+        return printing.plan_print(workspace, game, order, cards)
     if isinstance(order, table_sheets.SheetOrder):
-        return table_sheets.plan_sheets(desk, game, order, cards)
-    return card_pictures.plan_pictures(desk, game, order, cards)
+        return table_sheets.plan_sheets(workspace, game, order, cards)
+    return card_pictures.plan_pictures(workspace, game, order, cards)
 
 
-def ask_for(desk: Desk, game: GameSnapshot, order: Any, key: Key | None = None) -> JobRecord:
+def create_job(workspace: Workspace, game: GameSnapshot, order: Any, key: Key | None = None) -> JobRecord:
     """Create a waiting job.
 
     The same `key` again returns the same job. Raises Refused, Missing if the order can't be carried out.
     """
-    plan = plan_of(desk, game, order)
-    if len(desk.store.jobs(game.id)) >= MOST_KEPT:
+    plan = plan_of(workspace, game, order)
+    if len(workspace.store.jobs(game.id)) >= MOST_KEPT:
         raise Refused(
             Problem(where="jobs", what=f"{MOST_KEPT} results are kept", mend="take some away first")
         )
@@ -83,27 +83,27 @@ def ask_for(desk: Desk, game: GameSnapshot, order: Any, key: Key | None = None) 
     job = JobRecord(
         new_id("j"), game.id, kind, plan.title, order.model_dump(mode="json"), "waiting", now(), key=key
     )  # fmt: skip
-    return desk.store.add_job(job)
+    return workspace.store.add_job(job)
 
 
-def resolve(desk: Desk, job: JobRecord) -> list[list[tuple[str, int]]]:
+def resolve(workspace: Workspace, job: JobRecord) -> list[list[tuple[str, int]]]:
     """Resolve the cards and copies of a job now. Raises Refused, Missing."""
     order = read_order(job.kind, job.order)
-    game = desk.game(job.game)
-    return [resolved(desk, game, each) for each in order.choices]
+    game = workspace.game(job.game)
+    return [resolved(workspace, game, each) for each in order.choices]
 
 
-def make(desk: Desk, job: JobRecord, cards: Resolved | None, tick: Tick) -> Outcome:
+def make(workspace: Workspace, job: JobRecord, cards: Resolved | None, tick: Tick) -> Outcome:
     """Write a job's file into its folder, atomically. Raises job_steps.Stopped, Refused, Missing."""
-    plan = plan_of(desk, desk.game(job.game), read_order(job.kind, job.order), cards)
-    folder = folder_of(desk, job)
+    plan = plan_of(workspace, workspace.game(job.game), read_order(job.kind, job.order), cards)
+    folder = folder_of(workspace, job)
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        raise Refused(not_written(folder, error)) from error
+        raise Refused(write_failed(folder, error)) from error
     beside = folder / "result"
-    with whole_file(beside) as out:
-        made = write(desk, plan, out, tick)
+    with atomic_file(beside) as out:
+        made = write(workspace, plan, out, tick)
     for old in folder.iterdir():
         if old != beside:
             old.unlink()
@@ -112,59 +112,59 @@ def make(desk: Desk, job: JobRecord, cards: Resolved | None, tick: Tick) -> Outc
     return Outcome(made, (folder / made.name).stat().st_size, run_doc(plan) if kept else None)  # type: ignore[arg-type]
 
 
-def write(desk: Desk, plan: Any, out: BinaryIO, tick: Tick) -> Made:
+def write(workspace: Workspace, plan: Any, out: BinaryIO, tick: Tick) -> Made:
     """Write the file of a plan."""
     if isinstance(plan, printing.PrintPlan):
-        return printing.print_cards(desk, plan, out, today(), tick)
+        return printing.print_cards(workspace, plan, out, today(), tick)
     if isinstance(plan, table_sheets.SheetPlan):
-        return table_sheets.make_sheets(desk, plan, out, tick)
-    return card_pictures.make_pictures(desk, plan, out, tick)
+        return table_sheets.make_sheets(workspace, plan, out, tick)
+    return card_pictures.make_pictures(workspace, plan, out, tick)
 
 
-def conclude(desk: Desk, job: JobRecord, outcome: Outcome) -> None:
+def finish_job(workspace: Workspace, job: JobRecord, outcome: Outcome) -> None:
     """Record that a job is done. A print job becomes a print run; doing this twice gives the same run."""
     result = {key: value for key, value in asdict(outcome.made).items() if key != "name"}
     if outcome.run is not None:
-        result["run"], result["run_name"] = record_run(desk, job.game, outcome.run, f"r{job.id}")
-    desk.store.set_job(
+        result["run"], result["run_name"] = record_run(workspace, job.game, outcome.run, f"r{job.id}")
+    workspace.store.set_job(
         job.id, "done", OPEN, ended=now(), file=outcome.made.name, bytes=outcome.bytes, result=json.dumps(result)
     )  # fmt: skip
 
 
-def end(desk: Desk, job: JobRecord, state: str, problem: Problem | None = None) -> None:
+def end(workspace: Workspace, job: JobRecord, state: str, problem: Problem | None = None) -> None:
     """Record that a job was stopped or failed."""
     result = json.dumps({"problem": problem.model_dump(mode="json", exclude_none=True)}) if problem else None
-    desk.store.set_job(job.id, state, OPEN, ended=now(), result=result)
-    shutil.rmtree(folder_of(desk, job), ignore_errors=True)
+    workspace.store.set_job(job.id, state, OPEN, ended=now(), result=result)
+    shutil.rmtree(folder_of(workspace, job), ignore_errors=True)
 
 
-def job_of(desk: Desk, game_id: str, ident: str) -> JobRecord:
+def job_of(workspace: Workspace, game_id: str, ident: str) -> JobRecord:
     """A job by its id. Raises Missing."""
-    found = desk.store.job(ident)
+    found = workspace.store.job(ident)
     if found is None or found.game != game_id:
         raise Missing("there is no such job")
     return found
 
 
-def result_of(desk: Desk, job: JobRecord) -> Path:
+def result_of(workspace: Workspace, job: JobRecord) -> Path:
     """The file of a job. Raises Missing if there is none, or it was deleted from disk."""
-    path = folder_of(desk, job) / (job.file or "-")
+    path = folder_of(workspace, job) / (job.file or "-")
     if job.state != "done" or not path.is_file():
         raise Missing("the file is not there (any more): make it again")
     return path
 
 
-def remove(desk: Desk, job: JobRecord) -> None:
+def remove(workspace: Workspace, job: JobRecord) -> None:
     """Remove a finished job and its file. Raises Refused for a running one."""
     if job.state in OPEN:
         raise Refused(Problem(where="job", what="it is still being made", mend="stop it first"))
-    desk.store.remove_job(job.id)
-    shutil.rmtree(folder_of(desk, job), ignore_errors=True)
+    workspace.store.remove_job(job.id)
+    shutil.rmtree(folder_of(workspace, job), ignore_errors=True)
 
 
-def folder_of(desk: Desk, job: JobRecord) -> Path:
+def folder_of(workspace: Workspace, job: JobRecord) -> Path:
     """The folder of a job's file, next to the database."""
-    return desk.store.path.with_name(f"{desk.store.path.name}-output") / job.id
+    return workspace.store.path.with_name(f"{workspace.store.path.name}-output") / job.id
 
 
 def failure(error: BaseException) -> Problem:
@@ -188,14 +188,14 @@ def now() -> str:
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 
 
-def tidy(desk: Desk, jobs: Sequence[JobRecord]) -> None:
+def recover_jobs(workspace: Workspace, jobs: Sequence[JobRecord]) -> None:
     """After a stop of the server: interrupted jobs wait again, and partial files are deleted."""
     for job in jobs:
-        desk.store.set_job(job.id, "waiting", ("running",))
-        shutil.rmtree(folder_of(desk, job), ignore_errors=True)
+        workspace.store.set_job(job.id, "waiting", ("running",))
+        shutil.rmtree(folder_of(workspace, job), ignore_errors=True)
 
 
 __all__ = [
-    "ENDED", "OPEN", "ORDERS", "JobRecord", "Outcome", "ask_for", "conclude", "end", "failure", "folder_of", "job_of", "make", "now", "plan_of", "read_order", "remove",
-    "resolve", "result_of", "tidy", "today", "write",
+    "ENDED", "OPEN", "ORDERS", "JobRecord", "Outcome", "create_job", "finish_job", "end", "failure", "folder_of", "job_of", "make", "now", "plan_of", "read_order", "remove",
+    "resolve", "result_of", "recover_jobs", "today", "write",
 ]  # fmt: skip

@@ -9,13 +9,13 @@ from typing import Any
 
 from dramok.core.output import OnPaper, last_printings
 from dramok.core.problem import fold
-from dramok.services.cards.card_detail import sheet_of, state_on_paper
+from dramok.services.cards.card_detail import detail_of, state_on_paper
 from dramok.services.output.printing import PrintPlan
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.ids import new_id
 from dramok.services.workspace.rename_references import rename_thing
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import NO_PAGE, Commit, Desk
+from dramok.services.workspace.workspace import NO_PAGE, Commit, Workspace
 from dramok.store import Change, Key
 
 
@@ -63,7 +63,7 @@ def run_doc(plan: PrintPlan) -> RunDoc | None:
 
 
 def record_run(
-    desk: Desk, game_id: str, doc: RunDoc, ident: str | None = None, key: Key | None = None
+    workspace: Workspace, game_id: str, doc: RunDoc, ident: str | None = None, key: Key | None = None
 ) -> tuple[str, str]:
     """Record a print run; returns its id and name. The same `ident` again updates the same run."""
     ident = ident or new_id("r")
@@ -74,7 +74,7 @@ def record_run(
             return small_entities.edited_changes(held, {**doc, "name": held.name})
         return small_entities.made_changes(now, "run", [(ident, {**doc, "name": free_name(now, doc["name"])})])
 
-    commit = desk.commit(game_id, f"print run {doc['name']}", NO_PAGE, plan, key=key, kind="kept")
+    commit = workspace.commit(game_id, f"print run {doc['name']}", NO_PAGE, plan, key=key, kind="kept")
     return ident, commit.after.things[ident].name
 
 
@@ -83,7 +83,7 @@ def _faces(plan: PrintPlan) -> dict[str, list[Any]]:
     backs = plan.order.backs != "none"
     found = {}
     for card, copies in plan.counts.items():
-        sheet = sheet_of(plan.game, plan.game.cards[card])
+        sheet = detail_of(plan.game, plan.game.cards[card])
         found[card] = [sheet.digest, sheet.back.digest if backs else "", copies]
     return found
 
@@ -104,7 +104,7 @@ def on_paper(game: GameSnapshot) -> OnPaperReport:
     held = sorted(game.of_kind("run"), key=lambda each: (str(each.doc["at"]), each.id), reverse=True)
 
     def is_stale(card: str, printing: OnPaper) -> bool:
-        return state_on_paper(printing, sheet_of(game, game.cards[card])) == "stale"
+        return state_on_paper(printing, detail_of(game, game.cards[card])) == "stale"
 
     stale = [card for card, each in game.printed.items() if card in game.cards and is_stale(card, each)]
     runs = []
@@ -125,12 +125,12 @@ def on_paper(game: GameSnapshot) -> OnPaperReport:
     return OnPaperReport(tuple(stale), copies, unprinted, tuple(runs))
 
 
-def rename_run(desk: Desk, game_id: str, run: str, name: str, page: str, key: Key | None = None) -> Commit:
+def rename_run(workspace: Workspace, game_id: str, run: str, name: str, page: str, key: Key | None = None) -> Commit:
     name = small_entities.named("run", name)
-    return rename_thing(desk, game_id, "run", run, name, f"print run {name}", page, key)
+    return rename_thing(workspace, game_id, "run", run, name, f"print run {name}", page, key)
 
 
-def forget_run(desk: Desk, game_id: str, run: str, page: str, key: Key | None = None) -> Commit:
+def forget_run(workspace: Workspace, game_id: str, run: str, page: str, key: Key | None = None) -> Commit:
     """Remove a run: its printed copies are no longer tracked. Undo restores it."""
-    name = small_entities.thing_of(desk.game(game_id), "run", run).name
-    return small_entities.take_out(desk, game_id, "run", [run], f"print run {name} forgotten", page, key)
+    name = small_entities.thing_of(workspace.game(game_id), "run", run).name
+    return small_entities.take_out(workspace, game_id, "run", [run], f"print run {name} forgotten", page, key)

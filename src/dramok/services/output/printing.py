@@ -17,12 +17,12 @@ from dramok.core.output.ink_saving import sparing
 from dramok.core.output.labels import BLANK, LABEL, blank_face, is_card, label_face
 from dramok.core.problem import Frozen, Problem, plural
 from dramok.formats.font_files import load_typefaces
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.faces.drawing import pictures_for
-from dramok.services.output.chosen_cards import MOST_COPIES, CardChoice, Resolved, Wanted, wanted
+from dramok.services.output.chosen_cards import MOST_COPIES, CardChoice, CardCopies, Resolved, wanted
 from dramok.services.output.job_steps import Made, Tick, ticking, unwatched
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 
 PRINTED_DPI = 300
 UNREACHED = 3.0
@@ -77,7 +77,7 @@ class PrintPlan:
 
     order: PrintOrder
     game: GameSnapshot
-    wanted: Wanted | None
+    wanted: CardCopies | None
     leaves: tuple[Leaf, ...]
     every: tuple[Leaf, ...]
     warnings: tuple[str, ...]
@@ -113,7 +113,7 @@ class PrintPlan:
         """The face to print, from the card as it was when the plan was made."""
         if not is_card(card):
             return _extra(self.game, card, self.size_of(None))
-        sheet = sheet_of(self.game, self.game.cards[card])
+        sheet = detail_of(self.game, self.game.cards[card])
         face = sheet.face if side == "front" else sheet.back
         return sparing(face) if self.order.ink == "sparing" else face
 
@@ -137,14 +137,14 @@ class PrintPlan:
 _ONLY = {"stale": ", reprinted", "wanting": ", out of date and new", "unprinted": ", new ones"}
 
 
-def plan_print(desk: Desk, game: GameSnapshot, order: PrintOrder, cards: Resolved | None = None) -> PrintPlan:
+def plan_print(workspace: Workspace, game: GameSnapshot, order: PrintOrder, cards: Resolved | None = None) -> PrintPlan:
     """Plan an order on paper.
 
     Raises Refused if no card or too many are chosen, or the paper is too small; Missing for an unknown deck,
     set or print run.
     """
     none = order.choice.only == "none" and (order.blanks or order.labels != "none")
-    found = None if none else wanted(desk, game, order.choice, cards[0] if cards else None)
+    found = None if none else wanted(workspace, game, order.choice, cards[0] if cards else None)
     lying = [(card.id, _size_of(game, card), count) for card, count in (found.cards if found else ())]
     extras = [(label, 1) for label in _labels(game, order)] + (
         [(BLANK, order.blanks)] if order.blanks else []
@@ -213,7 +213,7 @@ def _warnings(order: PrintOrder, sizes: Sequence[Size], held: Sequence[Leaf]) ->
         yield "the sheet is too narrow for the ruler of 50 mm: measure a card"
 
 
-def print_cards(desk: Desk, plan: PrintPlan, out: BinaryIO, date: str, tick: Tick = unwatched) -> Made:
+def print_cards(workspace: Workspace, plan: PrintPlan, out: BinaryIO, date: str, tick: Tick = unwatched) -> Made:
     """Write the PDF. `date` is printed in the colophon. Raises job_steps.Stopped if `tick` does."""
     from dramok.formats.pdf import write_pages
 
@@ -231,7 +231,7 @@ def print_cards(desk: Desk, plan: PrintPlan, out: BinaryIO, date: str, tick: Tic
             for back in (False, True)[: leaf.pages]:
                 yield plan.page(leaf, back, date, face)
 
-    art = pictures_for(desk, _faces(plan, face), PRINTED_DPI * order.paper.scale)
+    art = pictures_for(workspace, _faces(plan, face), PRINTED_DPI * order.paper.scale)
     write_pages(
         out, ticking(pages(), total, tick), art, order.paper.bleed, order.paper.scale, f"{plan.game.name}: {plan.title}", order.backs
     )  # fmt: skip

@@ -19,7 +19,7 @@ from dramok.core.output import Grid, Limits, NoRoom, each_once, file_name, fit_g
 from dramok.core.problem import Frozen, Problem
 from dramok.formats.sheet_image import ENDINGS, SheetImage, encoded
 from dramok.formats.text_table import Read, TextColumn, TextTable, text_of
-from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_detail import detail_of
 from dramok.services.files.exports import must_show, read_layout, reader_of
 from dramok.services.output.cell_images import Extent, drawn_cells, measures
 from dramok.services.output.chosen_cards import CardChoice, Resolved, wanted
@@ -27,7 +27,7 @@ from dramok.services.output.job_steps import Made, Tick, unwatched
 from dramok.services.output.table_guide import guide_lines, guide_page
 from dramok.services.workspace.small_entities import thing_of
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 
 FORMAT = "dramok-sheet/1"
 MOST_BACKS = 6
@@ -129,7 +129,7 @@ class SheetPlan:
 
 
 def plan_sheets(
-    desk: Desk, game: GameSnapshot, order: SheetOrder, cards: Resolved | None = None
+    workspace: Workspace, game: GameSnapshot, order: SheetOrder, cards: Resolved | None = None
 ) -> SheetPlan:
     """Plan the cells of all sheets.
 
@@ -144,7 +144,7 @@ def plan_sheets(
     warnings: list[str] = []
     names: list[str] = []
     for number, choice in enumerate(order.choices):
-        found = wanted(desk, game, choice, cards[number] if cards else None)
+        found = wanted(workspace, game, choice, cards[number] if cards else None)
         warnings += found.notes
         names.append(found.deck.name if found.deck else _title(game, choice))
         folder = f"{each_once(map(file_name, names))[-1]}/" if len(order.choices) > 1 else ""
@@ -172,7 +172,7 @@ def _sheets(
     warnings: list[str],
 ) -> Iterator[PlannedSheet]:
     """Sheets for cards of one size and, if one back is used for all, of one back."""
-    backs = Counter(sheet_of(game, card).back.digest for card, _ in cards) if _by_back(order) else Counter()
+    backs = Counter(detail_of(game, card).back.digest for card, _ in cards) if _by_back(order) else Counter()
     parted = len(backs) <= MOST_BACKS
     if not parted:
         warnings.append(
@@ -182,7 +182,7 @@ def _sheets(
     for card, count in cards:
         size = game.faces.worn(card).size
         bleed = size.bleed if order.extent == "bleed" else 0.0
-        back = sheet_of(game, card).back.digest if backs and parted else ""
+        back = detail_of(game, card).back.digest if backs and parted else ""
         groups.setdefault((size.width, size.height, size.outline, bleed, back), []).append((card, count))
     for number, held in enumerate(groups.values()):
         size = game.faces.worn(held[0][0]).size
@@ -199,7 +199,7 @@ def _sheets(
                 Problem(where="side", what=f"a card of {wide} x {high} pixels is over {order.limits.side}", mend="make cells less wide")
             )  # fmt: skip
         common = backs.most_common(1)[0][0] if backs and not parted else ""
-        shown = next((card for card, _ in held if common and sheet_of(game, card).back.digest == common), held[0][0])  # fmt: skip
+        shown = next((card for card, _ in held if common and detail_of(game, card).back.digest == common), held[0][0])  # fmt: skip
         start = 0
         for place, grid in enumerate(grids, 1):
             part = tuple(held[start : start + grid.cards])
@@ -213,7 +213,7 @@ def _by_back(order: SheetOrder) -> bool:
 
 
 def make_sheets(
-    desk: Desk, plan: SheetPlan, out: BinaryIO, tick: Tick = unwatched, workers: int | None = None
+    workspace: Workspace, plan: SheetPlan, out: BinaryIO, tick: Tick = unwatched, workers: int | None = None
 ) -> Made:
     """Write the archive: sheets, a JSON file for each, the text table, and the instructions.
 
@@ -224,7 +224,7 @@ def make_sheets(
     lines: list[tuple[Read, int]] = []
     read = reader_of(game)
     with (
-        closing(_Work(desk, plan, tick, workers)) as work,
+        closing(_Work(workspace, plan, tick, workers)) as work,
         zipfile.ZipFile(out, "w", zipfile.ZIP_STORED) as archive,
     ):
         for sheet in plan.sheets:
@@ -265,8 +265,8 @@ def _placed(read: Read, at: dict[str, Any]) -> Read:
 class _Work:
     """Renders the sheets of a plan into an archive, with one rendering stream for all cells."""
 
-    def __init__(self, desk: Desk, plan: SheetPlan, tick: Tick, workers: int | None) -> None:
-        self.desk, self.plan, self.tick = desk, plan, tick
+    def __init__(self, workspace: Workspace, plan: SheetPlan, tick: Tick, workers: int | None) -> None:
+        self.workspace, self.plan, self.tick = workspace, plan, tick
         sides = 2 if plan.order.backs == "each" else 1
         self.total = plan.cells * sides + len(plan.sheets)
         self.done = 0
@@ -274,14 +274,14 @@ class _Work:
         self._apart: set[str] = set()
         self._ones: dict[str, bytes] = {}
         faces = [face for sheet in plan.sheets for side in range(sides) for face in self._faces(sheet, side)]
-        self._cells = drawn_cells(desk, faces, plan.order.width, plan.order.extent, workers)
+        self._cells = drawn_cells(workspace, faces, plan.order.width, plan.order.extent, workers)
 
     def close(self) -> None:
         """Cancel pending renderings."""
         self._cells.close()
 
     def _faces(self, sheet: PlannedSheet, side: int) -> list[Face]:
-        held = [sheet_of(self.plan.game, card) for card, _ in sheet.cards]
+        held = [detail_of(self.plan.game, card) for card, _ in sheet.cards]
         return [each.back if side else each.face for each in held]
 
     def sheet(self, sheet: PlannedSheet, archive: zipfile.ZipFile) -> dict[str, Any]:
@@ -356,9 +356,9 @@ class _Work:
         return data, cell
 
     def _one(self, card: Card, width: int) -> bytes:
-        back = sheet_of(self.plan.game, card).back
+        back = detail_of(self.plan.game, card).back
         if back.digest not in self._ones:
-            self._ones[back.digest] = next(drawn_cells(self.desk, [back], width, self.plan.order.extent, 1))
+            self._ones[back.digest] = next(drawn_cells(self.workspace, [back], width, self.plan.order.extent, 1))
         return self._ones[back.digest]
 
     def _hidden(self, sheet: PlannedSheet, archive: zipfile.ZipFile) -> dict[str, Any] | None:

@@ -7,7 +7,7 @@ import threading
 from dramok.workers.batch_process import Player
 
 
-class Running:
+class GameProcesses:
     """The players of one request, ended together. A player added after `end` is ended at once."""
 
     def __init__(self) -> None:

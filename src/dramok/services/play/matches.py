@@ -22,7 +22,7 @@ PERSON = "person"
 
 
 @dataclass
-class HeldMatch:
+class CachedMatch:
     """A match in memory, why it could not be replayed further, and the words of its cards."""
 
     match: Match
@@ -31,14 +31,14 @@ class HeldMatch:
     words: dict[str, CardWords]
 
 
-class Matches:
+class MatchCache:
     """Cache of matches by playtest id; a missing one is replayed."""
 
     def __init__(self) -> None:
-        self._held: OrderedDict[str, HeldMatch] = OrderedDict()
+        self._held: OrderedDict[str, CachedMatch] = OrderedDict()
         self.lock = RLock()
 
-    def get(self, record: PlaytestRecord) -> HeldMatch:
+    def get(self, record: PlaytestRecord) -> CachedMatch:
         held = self._held.get(record.id)
         if held is None or [tuple(each) for each in held.match.decisions] != [full_decision(each) for each in record.decisions]:
             held = replayed(record, held)
@@ -51,7 +51,7 @@ class Matches:
         return held
 
 
-MATCHES = Matches()
+MATCHES = MatchCache()
 
 
 def full_decision(decision: tuple[Any, ...]) -> tuple[str, int, int]:
@@ -90,7 +90,7 @@ def card_of(document: Mapping[str, Any]) -> Card:
     return Card(document["id"], document["code"], document["set"], document["type"], values, document["revision"])
 
 
-def replayed(record: PlaytestRecord, known: HeldMatch | None = None) -> HeldMatch:
+def replayed(record: PlaytestRecord, known: CachedMatch | None = None) -> CachedMatch:
     """Replay a match as far as its decisions are valid.
 
     `known` is the same match at another moment, whose program is reused.
@@ -108,4 +108,4 @@ def replayed(record: PlaytestRecord, known: HeldMatch | None = None) -> HeldMatc
     broken = ""
     if problem is not None:
         broken = f"This game was played under earlier rules of the engine: it holds up to decision {len(match.decisions)} of {len(decisions)}."
-    return HeldMatch(match, broken, stored, words)
+    return CachedMatch(match, broken, stored, words)

@@ -8,14 +8,20 @@ from dataclasses import dataclass
 from typing import Any
 
 from dramok.core.effects import Script
-from dramok.core.effects.references import Subject, speaks_of
+from dramok.core.effects.references import Subject, refers_to
 from dramok.core.engine.batch_summary import Simulation
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook.play_checks import Gap, gaps
-from dramok.core.wording.rules_text import ClashTold, ReadPart, clash_told, rules_read, said_in_short
-from dramok.services.play.game_processes import Running
+from dramok.core.wording.rules_text import (
+    ClashExample,
+    RulesSection,
+    clash_example,
+    rules_sections,
+    turn_summary,
+)
+from dramok.services.play.game_processes import GameProcesses
 from dramok.services.play.simulation import SimulationAsked, simulate_watched
-from dramok.services.rules.rules_preview import would_be
+from dramok.services.rules.rules_preview import with_part
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
 
@@ -23,7 +29,7 @@ QUICK_GAMES = 200
 
 
 @dataclass(frozen=True)
-class PlayLook:
+class PlayPreview:
     """The preview of edited rules of play. `problem`: why they can't be written; the rest then describes the
     stored rules.
 
@@ -33,8 +39,8 @@ class PlayLook:
     problem: Problem | None
     gaps: tuple[Gap, ...]
     short: str
-    parts: tuple[ReadPart, ...]
-    clash: ClashTold | None
+    parts: tuple[RulesSection, ...]
+    clash: ClashExample | None
 
 
 @dataclass(frozen=True)
@@ -45,15 +51,15 @@ class Ends:
     decks: str
 
 
-def look_at_play(game: GameSnapshot, value: Any, sender: str | None = None, answer: str | None = None) -> PlayLook:
+def preview_play(game: GameSnapshot, value: Any, sender: str | None = None, answer: str | None = None) -> PlayPreview:
     """Preview rules of play; `sender` and `answer` are ids of cards that clash. Writes nothing."""
     problem = None
     try:
-        after = would_be(game, "play", value)
+        after = with_part(game, "play", value)
     except Refused as refused:
         problem, after = refused.problem, game
     cards = list(after.cards.values())
-    return PlayLook(problem, (*gaps(after.rulebook), *_out_of_reach(after)), said_in_short(after.rulebook), read(after), clash_told(after.rulebook, cards, sender, answer))
+    return PlayPreview(problem, (*gaps(after.rulebook), *_out_of_reach(after)), turn_summary(after.rulebook), read(after), clash_example(after.rulebook, cards, sender, answer))
 
 
 def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
@@ -66,13 +72,13 @@ def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
     for ident in dict.fromkeys(goal.total for goal in play.goals if goal.kind != "drop"):
         total = next(each for each in rules.resources if each.id == ident)
         still = not total.start and not total.each_turn and total.id not in given
-        if still and not any(speaks_of(script, Subject("resource", total.id)) for script in scripts):
+        if still and not any(refers_to(script, Subject("resource", total.id)) for script in scripts):
             yield Gap("goals", f"{total.names} decide who wins, and nothing gives any", "have an effect, a phase or the clash give them")
 
 
-def read(game: GameSnapshot) -> tuple[ReadPart, ...]:
+def read(game: GameSnapshot) -> tuple[RulesSection, ...]:
     """The rules text of a game."""
-    return rules_read(game.rulebook, sorted(game.cards.values(), key=lambda card: card.code), game.vocabulary, _decks(game))
+    return rules_sections(game.rulebook, sorted(game.cards.values(), key=lambda card: card.code), game.vocabulary, _decks(game))
 
 
 def _decks(game: GameSnapshot) -> list[str]:
@@ -84,14 +90,14 @@ def _decks(game: GameSnapshot) -> list[str]:
     return said
 
 
-def how_it_ends(game: GameSnapshot, value: Any, seed: int = 1, running: Running | None = None, say: Callable[[int, int], None] = lambda done, of: None) -> Ends:
+def how_it_ends(game: GameSnapshot, value: Any, seed: int = 1, running: GameProcesses | None = None, say: Callable[[int, int], None] = lambda done, of: None) -> Ends:
     """Play quick games by the Simple player with random legal decks, or else with the decks of the game.
 
     If stopped through `running`, the result covers the finished games. Raises Refused if the game can't be
     played.
     """
-    after = would_be(game, "play", value)
-    asked, running = SimulationAsked(QUICK_GAMES, seed), running or Running()
+    after = with_part(game, "play", value)
+    asked, running = SimulationAsked(QUICK_GAMES, seed), running or GameProcesses()
     try:
         return Ends(simulate_watched(after, asked, running, say), "random legal decks")
     except Refused:

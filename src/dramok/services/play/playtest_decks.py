@@ -20,7 +20,7 @@ MOST_OF_ALL = 60
 """The size of a deck built from all cards if no legal deck exists."""
 
 
-class AtTable(NamedTuple):
+class PlaytestDeck(NamedTuple):
     """A deck in play; `id` is empty for one built for the match."""
 
     id: str
@@ -28,16 +28,16 @@ class AtTable(NamedTuple):
     cards: Mapping[str, int]
 
 
-def named_deck(game: GameSnapshot, ident: str) -> AtTable:
+def named_deck(game: GameSnapshot, ident: str) -> PlaytestDeck:
     """The cards of a deck that still exist. Raises Missing, and Refused if none are left."""
     deck = deck_in(game, ident)
     counts = {card: count for card, count in deck.cards.items() if card in game.cards}
     if not counts:
         raise Refused(Problem(where="deck", what=f"{deck.name} has no cards", mend="add cards to it in Decks"))
-    return AtTable(deck.id, deck.name, counts)
+    return PlaytestDeck(deck.id, deck.name, counts)
 
 
-def deck_with(game: GameSnapshot, ident: str, card: str) -> AtTable:
+def deck_with(game: GameSnapshot, ident: str, card: str) -> PlaytestDeck:
     """A stored deck with a card added if it lacks it; without an id, a legal deck with the card, or else a
     random one.
 
@@ -54,7 +54,7 @@ def deck_with(game: GameSnapshot, ident: str, card: str) -> AtTable:
         return named_deck(game, legal.id)
     made = random_deck(Deck("", "", {card: 1} if card else {}), list(game.cards.values()), game.rulebook, game.formats[0], secrets.randbelow(10**6))
     if made is not None and made.cards:
-        return AtTable("", f"A deck made for {game.title(game.cards[card])}" if card else "A random deck", dict(made.cards))
+        return PlaytestDeck("", f"A deck made for {game.title(game.cards[card])}" if card else "A random deck", dict(made.cards))
     if held:
         return named_deck(game, held[0].id)
     if game.decks and card:
@@ -64,16 +64,16 @@ def deck_with(game: GameSnapshot, ident: str, card: str) -> AtTable:
     return _of_all(game, card)
 
 
-def _put_in(game: GameSnapshot, found: AtTable, card: str) -> AtTable:
-    return AtTable(found.id, f"{found.name} with {game.title(game.cards[card])}", {**found.cards, card: 1})
+def _put_in(game: GameSnapshot, found: PlaytestDeck, card: str) -> PlaytestDeck:
+    return PlaytestDeck(found.id, f"{found.name} with {game.title(game.cards[card])}", {**found.cards, card: 1})
 
 
-def _of_all(game: GameSnapshot, card: str) -> AtTable:
+def _of_all(game: GameSnapshot, card: str) -> PlaytestDeck:
     """One copy of each card in the order of codes, up to the size of a deck."""
     ids = sorted(game.cards, key=lambda ident: (ident != card, game.cards[ident].code))[:MOST_OF_ALL]
     if not ids:
         raise Refused(Problem(where="deck", what=f"{game.name} has no card yet", mend="write one in Cards"))
-    return AtTable("", "One of each card", dict.fromkeys(ids, 1))
+    return PlaytestDeck("", "One of each card", dict.fromkeys(ids, 1))
 
 
 def seed_with(program: Program, decks: Sequence[Mapping[str, int]], seat: int, card: str) -> int:

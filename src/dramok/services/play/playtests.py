@@ -38,16 +38,16 @@ from dramok.services.play.card_text import CardWords
 from dramok.services.play.matches import (
     MATCHES,
     PERSON,
-    HeldMatch,
+    CachedMatch,
     card_document,
     replayed,
     stored_players,
 )
-from dramok.services.play.playtest_decks import AtTable, deck_with, named_deck, seed_with
+from dramok.services.play.playtest_decks import PlaytestDeck, deck_with, named_deck, seed_with
 from dramok.services.play.simulation import playable
 from dramok.services.workspace.ids import new_id
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Conflict, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Conflict, Missing, Refused, Workspace
 from dramok.store import Key, KeyReused, PlaytestRecord
 
 MOST_NAME = 60
@@ -120,45 +120,45 @@ class Playtest:
 
 
 def begin(
-    desk: Desk, game_id: str, deck_id: str = "", seed: int | None = None, key: Key | None = None, against: Against = ALONE, card: str = ""
+    workspace: Workspace, game_id: str, deck_id: str = "", seed: int | None = None, key: Key | None = None, against: Against = ALONE, card: str = ""
 ) -> Playtest:
     """Shuffle the decks and play until the person must decide.
 
     Without a seed a random one is used; without a deck one is chosen or built. `card` (an id) is put in the
     deck and, unless a seed is given, in the opening hand. Raises Refused if the game can't be played.
     """
-    done = desk.store.playtest_with_key(key, game_id) if key else None
+    done = workspace.store.playtest_with_key(key, game_id) if key else None
     if done is not None:
-        return playtest(desk, game_id, done.id)
-    game = desk.game(game_id)
+        return playtest(workspace, game_id, done.id)
+    game = workspace.game(game_id)
     playable(game)
     mine = deck_with(game, deck_id, card)
     other = named_deck(game, against.deck) if against.deck and game.rulebook.played.seats > 1 else mine
-    return _begun(desk, game, mine, other, seed, key, against, card)
+    return _begun(workspace, game, mine, other, seed, key, against, card)
 
 
-def again(desk: Desk, game_id: str, ident: str, seed: int | None = None, key: Key | None = None) -> Playtest:
+def again(workspace: Workspace, game_id: str, ident: str, seed: int | None = None, key: Key | None = None) -> Playtest:
     """Start a playtest again with the same decks and players and the current cards and rules.
 
     Without a seed, a new one is used.
     """
-    done = desk.store.playtest_with_key(key, game_id) if key else None
+    done = workspace.store.playtest_with_key(key, game_id) if key else None
     if done is not None:
-        return playtest(desk, game_id, done.id)
-    game, record = desk.game(game_id), _record(desk, game_id, ident)
+        return playtest(workspace, game_id, done.id)
+    game, record = workspace.game(game_id), _record(workspace, game_id, ident)
     playable(game)
     stored = json.loads(record.program)
     seat, players = int(stored.get("seat", 0)), stored_players(stored)
     decks = [{card: count for card, count in _counted(deck).items() if card in game.cards} for deck in stored.get("decks") or [stored["deck"]]]
     if not all(decks):
         raise Refused(Problem(where="deck", what="none of its cards are there any more", mend="choose another deck"))
-    mine = _now(game, AtTable(record.deck, record.deck_name, decks[min(seat, len(decks) - 1)]))
+    mine = _now(game, PlaytestDeck(record.deck, record.deck_name, decks[min(seat, len(decks) - 1)]))
     rival = next((each for place, each in enumerate(players) if place != seat), "plain")
-    others = _now(game, AtTable(stored.get("rival_deck", ""), stored.get("rival", "") or record.deck_name, decks[(seat + 1) % len(decks)]))
-    return _begun(desk, game, mine, others, seed, key, Against(others.id, rival, seat > 0, players[min(seat, len(players) - 1)]), "")
+    others = _now(game, PlaytestDeck(stored.get("rival_deck", ""), stored.get("rival", "") or record.deck_name, decks[(seat + 1) % len(decks)]))
+    return _begun(workspace, game, mine, others, seed, key, Against(others.id, rival, seat > 0, players[min(seat, len(players) - 1)]), "")
 
 
-def _now(game: GameSnapshot, deck: AtTable) -> AtTable:
+def _now(game: GameSnapshot, deck: PlaytestDeck) -> PlaytestDeck:
     """The current state of a stored deck; a deck built for the match stays as it was."""
     held = game.decks.get(deck.id)
     return named_deck(game, deck.id) if held is not None and held.name == deck.name and any(card in game.cards for card in held.cards) else deck
@@ -169,7 +169,7 @@ def _counted(deck: Mapping[str, int] | list[str]) -> Mapping[str, int]:
 
 
 def _begun(
-    desk: Desk, game: GameSnapshot, mine: AtTable, other: AtTable, seed: int | None, key: Key | None, against: Against, card: str
+    workspace: Workspace, game: GameSnapshot, mine: PlaytestDeck, other: PlaytestDeck, seed: int | None, key: Key | None, against: Against, card: str
 ) -> Playtest:  # fmt: skip
     seats = game.rulebook.played.seats
     for player in (against.player, against.mine):
@@ -204,31 +204,31 @@ def _begun(
             held = MATCHES.get(record)
             _go_on(held)
             record = replace(record, decisions=_taken(held.match))
-            desk.store.save_playtest(record)
-            return _shown(desk, record)
+            workspace.store.save_playtest(record)
+            return _shown(workspace, record)
     except ValueError as error:
         raise Refused(Problem(where="deck", what=str(error), mend="remove cards from it")) from error
 
 
-def playtest(desk: Desk, game_id: str, ident: str, at: int = -1) -> Playtest:
+def playtest(workspace: Workspace, game_id: str, ident: str, at: int = -1) -> Playtest:
     """A playtest, at the moment after `at` decisions. Raises Missing, and Refused if nothing of it can be replayed."""
     with MATCHES.lock:
-        record = _record(desk, game_id, ident)
+        record = _record(workspace, game_id, ident)
         if not 0 <= at < len(record.decisions):
-            return _shown(desk, record)
+            return _shown(workspace, record)
         earlier = replace(record, decisions=record.decisions[:at])
         # With two persons at one screen, looking back shows no more than the last view did.
         held = _held(record)
-        return replace(_shown(desk, earlier, replayed(earlier, held), _seen_from(held)), at=at, taken=len(record.decisions), options=(), choices=())
+        return replace(_shown(workspace, earlier, replayed(earlier, held), _seen_from(held)), at=at, taken=len(record.decisions), options=(), choices=())
 
 
-def branch(desk: Desk, game_id: str, ident: str, at: int, name: str, key: Key | None = None) -> Playtest:
+def branch(workspace: Workspace, game_id: str, ident: str, at: int, name: str, key: Key | None = None) -> Playtest:
     """Start a new match that continues from the moment after a number of decisions; the original is unchanged."""
-    done = desk.store.playtest_with_key(key, game_id) if key else None
+    done = workspace.store.playtest_with_key(key, game_id) if key else None
     if done is not None:
-        return playtest(desk, game_id, done.id)
+        return playtest(workspace, game_id, done.id)
     with MATCHES.lock:
-        record = _record(desk, game_id, ident)
+        record = _record(workspace, game_id, ident)
         if not 0 <= at <= len(record.decisions):
             raise Refused(Problem(where="moment", what=f"this game has {len(record.decisions)} decisions", mend="branch from one of them"))
         program = {**json.loads(record.program), "name": " ".join(name.split())[:MOST_NAME] or f"from decision {at}"}
@@ -239,36 +239,36 @@ def branch(desk: Desk, game_id: str, ident: str, at: int, name: str, key: Key | 
         held = _held(made)
         _go_on(held)
         made = replace(made, decisions=_taken(held.match))
-        desk.store.save_playtest(made)
-        return _shown(desk, made)
+        workspace.store.save_playtest(made)
+        return _shown(workspace, made)
 
 
-def step(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
+def step(workspace: Workspace, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
     """Take one decision of the automatic player to move, in a match that is watched."""
     with MATCHES.lock:
-        record = _record(desk, game_id, ident)
-        if _is_done(desk, record, key):
-            return _shown(desk, record)
+        record = _record(workspace, game_id, ident)
+        if _is_done(workspace, record, key):
+            return _shown(workspace, record)
         _in_step(record, taken)
         held = _held(record)
         player = _player(held)
         if player == PERSON or held.broken or held.match.asked == "over":
             raise Refused(Problem(where="decision", what="no automatic player is to decide", mend="decide yourself, or start another match"))
         held.match.take(held.match.choose(player))
-        return _saved(desk, record, _taken(held.match), key)
+        return _saved(workspace, record, _taken(held.match), key)
 
 
 def decide(
-    desk: Desk, game_id: str, ident: str, option: Option, taken: int, key: Key | None = None
+    workspace: Workspace, game_id: str, ident: str, option: Option, taken: int, key: Key | None = None
 ) -> Playtest:
     """Take one option of the person's seat; then the automatic players continue.
 
     `taken` is the number of decisions that the page has seen: another page may have moved the game on.
     """
     with MATCHES.lock:
-        record = _record(desk, game_id, ident)
-        if _is_done(desk, record, key):
-            return _shown(desk, record)
+        record = _record(workspace, game_id, ident)
+        if _is_done(workspace, record, key):
+            return _shown(workspace, record)
         _in_step(record, taken)
         held = _held(record)
         _is_mine(held)
@@ -279,18 +279,18 @@ def decide(
                 Problem(where="decision", what=str(error), mend="choose one of the options shown")
             ) from error
         _go_on(held)
-        return _saved(desk, record, _taken(held.match), key)
+        return _saved(workspace, record, _taken(held.match), key)
 
 
-def by_hand(desk: Desk, game_id: str, ident: str, hand: ByHand, taken: int, key: Key | None = None) -> Playtest:
+def by_hand(workspace: Workspace, game_id: str, ident: str, hand: ByHand, taken: int, key: Key | None = None) -> Playtest:
     """Make a manual move for text without written behaviour; the log marks it.
 
     The card must be visible to the person.
     """
     with MATCHES.lock:
-        record = _record(desk, game_id, ident)
-        if _is_done(desk, record, key):
-            return _shown(desk, record)
+        record = _record(workspace, game_id, ident)
+        if _is_done(workspace, record, key):
+            return _shown(workspace, record)
         _in_step(record, taken)
         held = _held(record)
         _is_mine(held)
@@ -304,10 +304,10 @@ def by_hand(desk: Desk, game_id: str, ident: str, hand: ByHand, taken: int, key:
             mend = "move something else" if match.hands_free else "finish the open choice first"
             raise Refused(Problem(where="by hand", what=str(error), mend=mend)) from error
         _go_on(held)
-        return _saved(desk, record, _taken(match), key)
+        return _saved(workspace, record, _taken(match), key)
 
 
-def _is_mine(held: HeldMatch) -> None:
+def _is_mine(held: CachedMatch) -> None:
     """Raises Refused if no person has a decision to take."""
     if held.broken:
         raise Refused(Problem(where="decision", what=held.broken, mend="undo to where it holds, or start it again"))
@@ -315,16 +315,16 @@ def _is_mine(held: HeldMatch) -> None:
         raise Refused(Problem(where="decision", what="it is not your seat that decides", mend="wait for the other seat"))
 
 
-def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
+def take_back(workspace: Workspace, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
     """Undo the person's last decision and all decisions after it: the game is replayed without them."""
     with MATCHES.lock:
-        record = _record(desk, game_id, ident)
-        if _is_done(desk, record, key):
-            return _shown(desk, record)
+        record = _record(workspace, game_id, ident)
+        if _is_done(workspace, record, key):
+            return _shown(workspace, record)
         _in_step(record, taken)
         held = _held(record)
         if held.broken:
-            return _saved(desk, record, _taken(held.match), key)
+            return _saved(workspace, record, _taken(held.match), key)
         players = stored_players(held.stored)
         watched = PERSON not in players
         mine = [number for number, seat in enumerate(held.match.whose) if watched or players[seat] == PERSON]
@@ -332,10 +332,10 @@ def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None 
             raise Refused(
                 Problem(where="undo", what="nothing has been decided yet", mend="play something first")
             )
-        return _saved(desk, record, record.decisions[: mine[-1]], key)
+        return _saved(workspace, record, record.decisions[: mine[-1]], key)
 
 
-def _go_on(held: HeldMatch) -> None:
+def _go_on(held: CachedMatch) -> None:
     """Let automatic players decide until it is the person's turn or the match is over."""
     match = held.match
     if PERSON not in stored_players(held.stored):
@@ -346,11 +346,11 @@ def _go_on(held: HeldMatch) -> None:
         match.take(match.choose(_player(held)))
 
 
-def _player(held: HeldMatch) -> str:
+def _player(held: CachedMatch) -> str:
     return stored_players(held.stored)[held.match.seat]
 
 
-def _seen_from(held: HeldMatch) -> int:
+def _seen_from(held: CachedMatch) -> int:
     """The seat whose view is shown: the person's; with several persons, that of the one to move."""
     players, match = stored_players(held.stored), held.match
     if players.count(PERSON) > 1 and match.asked != "over" and players[match.seat] == PERSON:
@@ -362,29 +362,29 @@ def _taken(match: Match) -> tuple[tuple[str, int, int], ...]:
     return tuple((each.do, each.card, each.other) for each in match.decisions)
 
 
-def _is_done(desk: Desk, record: PlaytestRecord, key: Key | None) -> bool:
+def _is_done(workspace: Workspace, record: PlaytestRecord, key: Key | None) -> bool:
     """Whether this request was already carried out. Raises KeyReused for the key of another request."""
-    done = desk.store.playtest_with_key(key, record.game) if key else None
+    done = workspace.store.playtest_with_key(key, record.game) if key else None
     if done is not None and done.id != record.id:
         raise KeyReused(done.id)
     return done is not None
 
 
-def recent(desk: Desk, game_id: str, most: int = 20) -> list[tuple[PlaytestRecord, str, str]]:
+def recent(workspace: Workspace, game_id: str, most: int = 20) -> list[tuple[PlaytestRecord, str, str]]:
     """The latest matches, each with its branch name and the rival's deck."""
     found = []
-    for record in desk.store.playtests(game_id, most):
+    for record in workspace.store.playtests(game_id, most):
         stored = json.loads(record.program)
         found.append((record, str(stored.get("name", "")), str(stored.get("rival", ""))))
     return found
 
 
 def _saved(
-    desk: Desk, record: PlaytestRecord, decisions: tuple[tuple[Any, ...], ...], key: Key | None
+    workspace: Workspace, record: PlaytestRecord, decisions: tuple[tuple[Any, ...], ...], key: Key | None
 ) -> Playtest:
     moved = replace(record, decisions=decisions, key=key)
-    desk.store.save_playtest(moved)
-    return _shown(desk, moved)
+    workspace.store.save_playtest(moved)
+    return _shown(workspace, moved)
 
 
 def _in_step(record: PlaytestRecord, taken: int) -> None:
@@ -397,7 +397,7 @@ def _in_step(record: PlaytestRecord, taken: int) -> None:
         )
 
 
-def _held(record: PlaytestRecord) -> HeldMatch:
+def _held(record: PlaytestRecord) -> CachedMatch:
     """The match replayed as far as possible. Raises Refused if it can't begin."""
     try:
         return MATCHES.get(record)
@@ -408,17 +408,17 @@ def _held(record: PlaytestRecord) -> HeldMatch:
         ) from error
 
 
-def _record(desk: Desk, game_id: str, ident: str) -> PlaytestRecord:
-    record = desk.store.playtest(ident)
+def _record(workspace: Workspace, game_id: str, ident: str) -> PlaytestRecord:
+    record = workspace.store.playtest(ident)
     if record is None or record.game != game_id:
         raise Missing("there is no such playtest")
     return record
 
 
-def _shown(desk: Desk, record: PlaytestRecord, held: HeldMatch | None = None, seen_from: int | None = None) -> Playtest:
+def _shown(workspace: Workspace, record: PlaytestRecord, held: CachedMatch | None = None, seen_from: int | None = None) -> Playtest:
     held = held or _held(record)
     match, seat = held.match, _seen_from(held) if seen_from is None else seen_from
-    now = desk.game(record.game).cards
+    now = workspace.game(record.game).cards
     program = match.program
     name = program.rulebook.roles.name
     players = tuple(stored_players(held.stored))
@@ -441,7 +441,7 @@ def _shown(desk: Desk, record: PlaytestRecord, held: HeldMatch | None = None, se
     )  # fmt: skip
 
 
-def _unwritten(held: HeldMatch) -> tuple[str, ...]:
+def _unwritten(held: CachedMatch) -> tuple[str, ...]:
     """Ids of cards played since the person's last decision with text that the engine does not carry out."""
     match, players = held.match, stored_players(held.stored)
     before = len(match.decisions)

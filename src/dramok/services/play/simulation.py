@@ -20,7 +20,7 @@ from dramok.core.engine.loop_detection import cuts, explained
 from dramok.core.engine.match_batch import seed_of
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook.play_checks import not_playable
-from dramok.services.play.game_processes import Running
+from dramok.services.play.game_processes import GameProcesses
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
 from dramok.workers.batch_process import Player
@@ -65,7 +65,7 @@ def simulate(game: GameSnapshot, asked: SimulationAsked, say: Callable[[str], No
     return replace(_summed(order, program, found["results"], found["tally"]), seconds=seconds, compiled=found["compiled"])
 
 
-def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: Running, say: Callable[[int, int], None]) -> Simulation:
+def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: GameProcesses, say: Callable[[int, int], None]) -> Simulation:
     """Play games in small batches, interpreted if the kernel is not compiled yet. `say` is called with the
     games played and requested.
 

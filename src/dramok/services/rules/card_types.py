@@ -16,13 +16,13 @@ from dramok.core.cards.schema.ids import id_from
 from dramok.core.cards.schema.lexer import Unreadable
 from dramok.core.cards.values.conversion import Conversion, Lost, convert
 from dramok.core.effects import Script
-from dramok.core.effects.references import Subject, speaking_of, speaks_of
+from dramok.core.effects.references import Subject, refers_to, replace_reference
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.part_edit import amended, part_of
-from dramok.services.workspace.rename_references import names_of, requeried
+from dramok.services.workspace.rename_references import names_of, renamed_in_queries
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Conflict, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Conflict, Missing, Refused, Workspace
 from dramok.store import Change, Key
 from dramok.store.json_documents import write_value
 
@@ -83,26 +83,26 @@ def plan_type(game: GameSnapshot, document: dict[str, Any]) -> TypePlan:
     before_text, after_text = _text(game.rulebook, part), _text(after, part)
     if before_text != after_text:
         changes.insert(0, Change("game", game.id, part, before_text, after_text))
-        changes += requeried(game, replace(names_of(game), schema=after.cards))
+        changes += renamed_in_queries(game, replace(names_of(game), schema=after.cards))
     put_away = tuple(field.name for field in still if not field.retired)
     return TypePlan(changed, tuple(moved), put_away, tuple(changes))
 
 
 def write_type(
-    desk: Desk, game_id: str, document: dict[str, Any], base: int, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, document: dict[str, Any], base: int, page: str, key: Key | None = None
 ) -> Commit:
     """Write a card type and the changes of cards that it needs, as one op.
 
     Raises Refused, or Conflict if it was changed after `base`.
     """
-    label = _label(desk.game(game_id), document)
+    label = _label(workspace.game(game_id), document)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         planned = plan_type(now, document)
-        not_changed_since(desk, now, f"types/{planned.card_type.id}", base, planned.card_type.name, page)
+        not_changed_since(workspace, now, f"types/{planned.card_type.id}", base, planned.card_type.name, page)
         return planned.changes
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def _label(game: GameSnapshot, document: Mapping[str, Any]) -> str:
@@ -145,10 +145,10 @@ def renamed(before: Mapping[str, str], after: Sequence[tuple[str | None, str]]) 
 
 
 def remove_type(
-    desk: Desk, game_id: str, type_id: str, move_to: str | None, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, type_id: str, move_to: str | None, page: str, key: Key | None = None
 ) -> Commit:
     """Remove a card type; its cards become `move_to`. Raises Refused if it has cards and `move_to` is missing."""
-    found = _type(desk.game(game_id), type_id)
+    found = _type(workspace.game(game_id), type_id)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         schema = now.rulebook.cards
@@ -183,7 +183,7 @@ def remove_type(
         part = f"types/{type_id}"
         after = amended(now.rulebook.model_dump(mode="json"), part, None)
         names = replace(names_of(now), schema=checked_rulebook(after).cards)
-        changes += requeried(now, names, {Meant("type", type_id): Meant("type", move_to)} if move_to else {})
+        changes += renamed_in_queries(now, names, {Meant("type", type_id): Meant("type", move_to)} if move_to else {})
         changes += [
             Change("plan", each.id, "exists", json.dumps(each.doc), None)
             for each in now.of_kind("plan")
@@ -191,12 +191,12 @@ def remove_type(
         ]
         return [*changes, Change("game", now.id, part, _text(now.rulebook, part), None)]
 
-    return desk.commit(game_id, f"card type {found.name} removed", page, plan, key=key)
+    return workspace.commit(game_id, f"card type {found.name} removed", page, plan, key=key)
 
 
-def not_changed_since(desk: Desk, game: GameSnapshot, part: str, base: int, name: str, page: str) -> None:
+def not_changed_since(workspace: Workspace, game: GameSnapshot, part: str, base: int, name: str, page: str) -> None:
     """Raises Conflict if another page changed a part of the rules after an op."""
-    latest = desk.store.latest_change(game.id, part, page)
+    latest = workspace.store.latest_change(game.id, part, page)
     if latest > base:
         raise Conflict(
             f"{name} was changed meanwhile", f"{name} as it is now", f"{name} as you have it", latest
@@ -214,10 +214,10 @@ def replaced(game: GameSnapshot, instead: Mapping[Subject, str | None]) -> list[
         nonlocal unplaced
         after = script
         for subject, other in instead.items():
-            if speaks_of(script, subject):
+            if refers_to(script, subject):
                 speakers.append(speaker)
                 unplaced += other is None
-                after = after if other is None else speaking_of(after, subject, other)
+                after = after if other is None else replace_reference(after, subject, other)
         return after
 
     for card in game.cards.values():

@@ -25,9 +25,9 @@ from dramok.services.rules.card_types import (
     some,
 )
 from dramok.services.workspace.ids import new_id
-from dramok.services.workspace.rename_references import names_of, reformed, requeried
+from dramok.services.workspace.rename_references import names_of, renamed_in_formulas, renamed_in_queries
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Missing, Refused, Workspace
 from dramok.store import Change, Key, SetRecord
 from dramok.store.json_documents import write_value
 
@@ -109,13 +109,13 @@ def plan_list(game: GameSnapshot, document: dict[str, Any], moves: Mapping[str, 
         changes.insert(0, Change("game", game.id, part, _json(before), _json(after)))
         schema = checked_rulebook(amended(game.rulebook.model_dump(mode="json"), part, after)).cards
         instead = {Meant("choice", value, ident): Meant("choice", target, ident) for value, target in placed.items()}
-        changes += requeried(game, replace(names_of(game), schema=schema), instead)
-        changes += reformed(game, schema, instead)
+        changes += renamed_in_queries(game, replace(names_of(game), schema=schema), instead)
+        changes += renamed_in_formulas(game, schema, instead)
     return ListPlan(wanted, tuple(unplaced), len(moved), tuple(_merged(changes)))
 
 
 def write_list(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     document: dict[str, Any],
     moves: Mapping[str, str | None],
@@ -127,7 +127,7 @@ def write_list(
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         planned = plan_list(now, document, moves)
-        not_changed_since(desk, now, f"lists/{planned.choices.id}", base, planned.choices.name, page)
+        not_changed_since(workspace, now, f"lists/{planned.choices.id}", base, planned.choices.name, page)
         if planned.unplaced:
             first = planned.unplaced[0]
             raise Refused(
@@ -139,7 +139,7 @@ def write_list(
             )
         return planned.changes
 
-    return desk.commit(game_id, _label(desk.game(game_id), document), page, plan, key=key)
+    return workspace.commit(game_id, _label(workspace.game(game_id), document), page, plan, key=key)
 
 
 def _label(game: GameSnapshot, document: Mapping[str, Any]) -> str:
@@ -154,9 +154,9 @@ def _label(game: GameSnapshot, document: Mapping[str, Any]) -> str:
     return told if " renamed to " in told else f"{name}: {told}" if told else f"choices of {name}"
 
 
-def remove_list(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
+def remove_list(workspace: Workspace, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     """Remove a choice list. Raises Refused while a field uses it."""
-    schema = desk.game(game_id).rulebook.cards
+    schema = workspace.game(game_id).rulebook.cards
     if not schema.has_list(ident):
         raise Missing("there is no such choice list")
     name = schema.list(ident).name
@@ -180,11 +180,11 @@ def remove_list(desk: Desk, game_id: str, ident: str, page: str, key: Key | None
             Change("game", now.id, f"lists/{ident}", _json(part_of(now.rulebook, f"lists/{ident}")), None),
         )
 
-    return desk.commit(game_id, f"choices of {name} removed", page, plan, key=key)
+    return workspace.commit(game_id, f"choices of {name} removed", page, plan, key=key)
 
 
 def write_set(
-    desk: Desk, game_id: str, document: dict[str, Any], page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, document: dict[str, Any], page: str, key: Key | None = None
 ) -> tuple[Commit, str]:
     """Write a set: name, code, the pattern of its cards' codes, its back.
 
@@ -216,14 +216,14 @@ def write_set(
         ]
         if old.name != wanted.name:
             names = names_of(now)
-            changes += requeried(now, replace(names, sets={**names.sets, ident: wanted.name}))
+            changes += renamed_in_queries(now, replace(names, sets={**names.sets, ident: wanted.name}))
         return changes
 
-    return desk.commit(game_id, f"set {wanted.name}", page, plan, key=key), ident
+    return workspace.commit(game_id, f"set {wanted.name}", page, plan, key=key), ident
 
 
 def remove_set(
-    desk: Desk, game_id: str, ident: str, move_to: str | None, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, ident: str, move_to: str | None, page: str, key: Key | None = None
 ) -> Commit:
     """Remove a set; its cards move to another. Raises Refused if it has cards and no target is given."""
 
@@ -247,11 +247,11 @@ def remove_set(
         moved = [Change("card", card.id, "set", json.dumps(ident), json.dumps(move_to)) for card in cards]
         names = names_of(now)
         left = replace(names, sets={each: name for each, name in names.sets.items() if each != ident})
-        moved += requeried(now, left, {Meant("set", ident): Meant("set", move_to)} if move_to else {})
+        moved += renamed_in_queries(now, left, {Meant("set", ident): Meant("set", move_to)} if move_to else {})
         return [*moved, Change("set", ident, "exists", json.dumps(found.document), None)]
 
-    name = next((each.name for each in desk.game(game_id).sets if each.id == ident), "set")
-    return desk.commit(game_id, f"set {name} removed", page, plan, key=key)
+    name = next((each.name for each in workspace.game(game_id).sets if each.id == ident), "set")
+    return workspace.commit(game_id, f"set {name} removed", page, plan, key=key)
 
 
 def _set(document: dict[str, Any]) -> SetRecord:

@@ -11,15 +11,15 @@ from typing import Any
 from dramok.core.balance import PriceList
 from dramok.core.cards import Card, EffectField, TextField
 from dramok.core.effects import Script
-from dramok.core.effects.references import Subject, speaking_of, speaks_of
+from dramok.core.effects.references import Subject, refers_to, replace_reference
 from dramok.core.effects.script import Line
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.part_edit import amended, part_of
 from dramok.services.rules.card_types import checked_rulebook, not_changed_since
-from dramok.services.workspace.references import none_speaks_of
+from dramok.services.workspace.references import refuse_if_referenced
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Change, Key
 from dramok.store.json_documents import write_value
 
@@ -60,7 +60,7 @@ def plan_keywords(
     """
     swap = _swapper({old: new for old, new in renames.items() if old.strip() and new.strip() and old != new})
     wanted = _documents(keywords, game.rulebook, renames, swap)
-    _none_spoken_of(game, {fold(each["name"]) for each in wanted}, renames)
+    _refuse_referenced(game, {fold(each["name"]) for each in wanted}, renames)
     documents = [{**each, "reminder": swap(each["reminder"])} for each in wanted]
     whole = game.rulebook.model_dump(mode="json")
     after = amended(whole, "keywords", documents)
@@ -100,7 +100,7 @@ def plan_keywords(
 
 
 def write_keywords(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     keywords: Sequence[Mapping[str, str]],
     base: int,
@@ -109,13 +109,13 @@ def write_keywords(
     renames: Mapping[str, str] | None = None,
 ) -> Commit:
     """Write the game's keywords and reminders together as one op. Raises Refused, Conflict."""
-    game = desk.game(game_id)
+    game = workspace.game(game_id)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        not_changed_since(desk, now, "keywords", base, "the list of keywords", page)
+        not_changed_since(workspace, now, "keywords", base, "the list of keywords", page)
         return plan_keywords(now, keywords, renames or {}).changes
 
-    return desk.commit(game_id, _label(game, keywords, renames or {}), page, plan, key=key)
+    return workspace.commit(game_id, _label(game, keywords, renames or {}), page, plan, key=key)
 
 
 def _label(game: GameSnapshot, keywords: Sequence[Mapping[str, str]], renames: Mapping[str, str]) -> str:
@@ -136,8 +136,8 @@ def _label(game: GameSnapshot, keywords: Sequence[Mapping[str, str]], renames: M
 def speaking(script: Script, moved: Mapping[str, str]) -> Script:
     """An effect with keyword ids replaced: new ids by old ones."""
     for old, new in moved.items():
-        if speaks_of(script, Subject("keyword", old)):
-            script = speaking_of(script, Subject("keyword", old), new)
+        if refers_to(script, Subject("keyword", old)):
+            script = replace_reference(script, Subject("keyword", old), new)
     return script
 
 
@@ -147,12 +147,12 @@ def _renamed(script: Script, swap: Swap, moved: Mapping[str, str]) -> Script:
     return Script(lines=tuple(Line(ability=each.ability, draft=swap(each.draft)) if each.draft is not None else each for each in lines))
 
 
-def _none_spoken_of(game: GameSnapshot, left: set[str], renames: Mapping[str, str]) -> None:
+def _refuse_referenced(game: GameSnapshot, left: set[str], renames: Mapping[str, str]) -> None:
     """Raises Refused if effects of cards or of remaining keywords refer to a removed keyword."""
     stay = left | {fold(old) for old in renames}
     gone = {each.id: each.name for each in game.rulebook.keywords if each.id not in stay}
     for ident, name in gone.items():
-        none_speaks_of(game, Subject("keyword", ident), name, gone)
+        refuse_if_referenced(game, Subject("keyword", ident), name, gone)
 
 
 def _documents(

@@ -17,16 +17,16 @@ from dramok.core.rulebook.part_edit import BESIDE, amended, part_of
 from dramok.core.rulebook.phrases import Phrase, book, broken
 from dramok.services.faces.own_files import check_own
 from dramok.services.rules.card_types import not_changed_since
-from dramok.services.workspace.references import none_speaks_of
+from dramok.services.workspace.references import refuse_if_referenced
 from dramok.services.workspace.snapshot import GameSnapshot, read_rules, rules_document
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Change, Key
 
 PARTS = ("name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats", "symbols", "fonts")
 
 
 def write_rules(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     part: str,
     value: Any,
@@ -42,11 +42,11 @@ def write_rules(
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         if base is not None:
-            not_changed_since(desk, now, part, base, part, page)
+            not_changed_since(workspace, now, part, base, part, page)
         return part_changes(now, part, value)
 
-    said = _SAID.get(part, part) if part != "play" else _play_said(desk.game(game_id).rulebook.play, value)
-    return desk.commit(game_id, label or f"{said} changed", page, plan, key=key)
+    said = _SAID.get(part, part) if part != "play" else _play_said(workspace.game(game_id).rulebook.play, value)
+    return workspace.commit(game_id, label or f"{said} changed", page, plan, key=key)
 
 
 def _play_said(before: PlayRules | None, value: Any) -> str:
@@ -71,16 +71,16 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
     except ValidationError as error:
         if part == "resources" and "rules of play" in str(error):
             # A refusal that names cards helps more than one that names play rules.
-            _none_spoken_of(now, {str(each["id"]) for each in value})
+            _refuse_referenced(now, {str(each["id"]) for each in value})
         raise Refused(_problem(part, error)) from error
     after = _part(rules_document(rulebook, prices, formats), rulebook, part)
     before = _part(now.rules, now.rulebook, part)
     if before == after:
         return ()
     if part == "resources":
-        _none_spoken_of(now, {each.id for each in rulebook.resources})
+        _refuse_referenced(now, {each.id for each in rulebook.resources})
     if part == "play":
-        _none_spoken_of(now, None, rulebook)
+        _refuse_referenced(now, None, rulebook)
     if part == "phrases":
         _none_broken(now.rulebook, rulebook)
     if part in ("symbols", "fonts"):
@@ -136,7 +136,7 @@ def _part(rules: Mapping[str, Any], rulebook: Rulebook, part: str) -> Any:
     return rules.get(part) if part in BESIDE else part_of(rulebook, part)
 
 
-def _none_spoken_of(now: GameSnapshot, left: set[str] | None, after: Rulebook | None = None) -> None:
+def _refuse_referenced(now: GameSnapshot, left: set[str] | None, after: Rulebook | None = None) -> None:
     """Raises Refused, with the names of the referring cards and keywords, if an effect refers to a resource not
     among `left`, or to a zone or phase missing from the rules `after`.
     """
@@ -147,7 +147,7 @@ def _none_spoken_of(now: GameSnapshot, left: set[str] | None, after: Rulebook | 
         gone += [(Subject("zone", each.id), each.name) for each in before.played.zones if each.id not in zones]
         gone += [(Subject("phase", each.id), each.name) for each in before.played.phases if each.id not in phases]
     for subject, name in gone:
-        none_speaks_of(now, subject, name)
+        refuse_if_referenced(now, subject, name)
 
 
 _SAID = {

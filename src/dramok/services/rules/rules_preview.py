@@ -20,14 +20,14 @@ from dramok.services.rules.rule_parts import part_changes, phrase_book
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.past import game_at
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk
+from dramok.services.workspace.workspace import Workspace
 
 MOST_SAMPLES = 8
 MOST_NAMED = 5
 
 
 @dataclass(frozen=True)
-class PartLook:
+class PartPreview:
     """The preview of a part.
 
     `verdicts`: cards whose verdict would change; `texts`: cards whose printed text would change; `decks`: names
@@ -42,15 +42,15 @@ class PartLook:
     said: tuple[str, ...]
 
 
-def would_be(game: GameSnapshot, part: str, value: Any) -> GameSnapshot:
+def with_part(game: GameSnapshot, part: str, value: Any) -> GameSnapshot:
     """The game with one part of its rules replaced. Raises Refused as writing it would."""
     changes = part_changes(game, part, value)
     return game.with_changes(changes, game.seq) if changes else game
 
 
-def look_at_part(game: GameSnapshot, part: str, value: Any) -> PartLook:
+def preview_part(game: GameSnapshot, part: str, value: Any) -> PartPreview:
     """Preview writing a part. Writes nothing; raises Refused as writing it would."""
-    after = would_be(game, part, value)
+    after = with_part(game, part, value)
     verdicts = len(moved(game.pricing, after.pricing)) if after is not game else 0
     texts = len(reworded(game, after))
     broken, mended = _decks(game, after)
@@ -63,7 +63,7 @@ def look_at_part(game: GameSnapshot, part: str, value: Any) -> PartLook:
         *(_rules_gone(game, after) if part == "formats" else []),
         *(_clashing(game, after) if part == "formats" else []),
     ]
-    return PartLook(verdicts, texts, broken, mended, tuple(said))
+    return PartPreview(verdicts, texts, broken, mended, tuple(said))
 
 
 def _named(names: tuple[str, ...]) -> str:
@@ -116,7 +116,7 @@ def _left_behind(before: GameSnapshot, after: GameSnapshot) -> list[str]:
 
 
 @dataclass(frozen=True)
-class PricesLook:
+class PricesPreview:
     """The price list applied to all cards, as it would be. `was` has the (cost, worth) before for cards that
     move.
 
@@ -133,22 +133,22 @@ class PricesLook:
     budgets: tuple[str, ...] | None = None
 
 
-def look_at_prices(desk: Desk, game: GameSnapshot, value: Any, since: str | None = None) -> PricesLook:
+def preview_prices(workspace: Workspace, game: GameSnapshot, value: Any, since: str | None = None) -> PricesPreview:
     """Preview the set map with other prices. `since` is the id of a mark to compare with; without it the stored
     prices are compared.
 
     Raises Refused as writing the prices would, Missing if the mark does not exist.
     """
-    after = would_be(game, "prices", value)
+    after = with_part(game, "prices", value)
     notes = tuple(_notes(after))
     if since is None:
         was = moved(game.pricing, after.pricing)
-        return PricesLook(after, after.pricing, was, len(was), notes)
+        return PricesPreview(after, after.pricing, was, len(was), notes)
     mark = small_entities.thing_of(game, "mark", since)
-    then = game_at(desk, game, int(mark.doc["seq"])).prices
+    then = game_at(workspace, game, int(mark.doc["seq"])).prices
     old = game.with_changes(part_changes(game, "prices", then.model_dump(mode="json")), game.seq)
     was = moved(old.pricing, after.pricing)
-    return PricesLook(
+    return PricesPreview(
         after, after.pricing, was, len(was), notes, *(_changed(then, after.prices)),
     )  # fmt: skip
 
@@ -159,7 +159,7 @@ def budget_fit(game: GameSnapshot, value: Any, card_type: str) -> tuple[Budget, 
 
     The allowances by rarity are unchanged. Writes nothing; raises Refused.
     """
-    after = would_be(game, "prices", value)
+    after = with_part(game, "prices", value)
     roles, budgets = after.rulebook.roles, after.prices.budgets
     held = budgets.get(card_type) or budgets.get("")
     rarity = held.rarity if held else {}
@@ -206,7 +206,7 @@ class Sample:
 
 
 @dataclass(frozen=True)
-class PhrasesLook:
+class PhrasesPreview:
     """The preview of a phrase book.
 
     `uses`: the number of cards that use each phrase, by its id. `samples`: cards that use the requested phrase,
@@ -219,9 +219,9 @@ class PhrasesLook:
     lacking: Mapping[str, tuple[str, ...]]
 
 
-def look_at_phrases(game: GameSnapshot, value: Any, phrase: str | None = None) -> PhrasesLook:
+def preview_phrases(game: GameSnapshot, value: Any, phrase: str | None = None) -> PhrasesPreview:
     """Preview another phrase book. Writes nothing; raises Refused as writing it would."""
-    after = would_be(game, "phrases", value)
+    after = with_part(game, "phrases", value)
     changed = set(reworded(game, after))
     speakers: dict[str, list[Card]] = {}
     for card in game.cards.values():
@@ -230,7 +230,7 @@ def look_at_phrases(game: GameSnapshot, value: Any, phrase: str | None = None) -
                 speakers.setdefault(each, []).append(card)
     said = sorted(speakers.get(phrase or "", ()), key=lambda card: card.id not in changed)
     samples = tuple(Sample(card.id, text_lines(game, card), text_lines(after, card)) for card in said[:MOST_SAMPLES])
-    return PhrasesLook(
+    return PhrasesPreview(
         len(changed),
         {each: len(cards) for each, cards in speakers.items()},
         samples,

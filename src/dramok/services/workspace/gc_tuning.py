@@ -8,7 +8,7 @@ from contextlib import contextmanager
 
 
 @contextmanager
-def no_collection() -> Iterator[None]:
+def gc_paused() -> Iterator[None]:
     """Pause the cyclic garbage collector.
 
     Work on a large game creates tens of thousands of long-lived objects without cycles; scanning them takes a

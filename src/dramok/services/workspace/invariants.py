@@ -19,7 +19,7 @@ from dramok.core.faces import PlanDoc
 from dramok.core.faces.plan.plan import check_keys
 from dramok.core.journal import THINGS
 from dramok.core.problem import Problem, fold, plural
-from dramok.core.text_checks import Unsound, check_document, check_json_text, check_text
+from dramok.core.text_checks import InvalidInput, check_document, check_json_text, check_text
 from dramok.formats.game_file import CardPart, DeckPart, SetPart, ThingPart
 from dramok.formats.small_entity_docs import DOCS
 from dramok.services.workspace.snapshot import GameSnapshot
@@ -55,7 +55,7 @@ def fault_of_op(label: str, page: str, changes: Sequence[Change]) -> Problem | N
             for text in (each.before, each.after):
                 if text is not None:
                     check_json_text(text, each.field)
-    except Unsound as error:
+    except InvalidInput as error:
         return Problem(where=error.where[:80] or "text", what=error.what, mend=error.mend)
     if len(label) > MOST_LABEL or len(page) > MOST_PAGE:
         return Problem(where="label", what="the name of this edit is too long", mend="use a shorter name")
@@ -92,7 +92,7 @@ def faults_of(game: GameSnapshot) -> Iterator[Fault]:
     yield from _faces(game)
 
 
-def leaning_faults(game: GameSnapshot) -> Iterator[Fault]:
+def dangling_faults(game: GameSnapshot) -> Iterator[Fault]:
     """Cards whose type or set is missing: these prevent the game from being read at all. Fast."""
     types = {each.id for each in game.rulebook.cards.types}
     sets = {each.id for each in game.sets}
@@ -166,7 +166,7 @@ def _card_document(card: Card, values: Mapping[str, Value]) -> Problem | None:
                 check_document(value, name)
             check_text(name, "field")
         check_text(card.code, "code")
-    except Unsound as error:
+    except InvalidInput as error:
         return Problem(where="", what=f"{error.where}: {error.what}", mend=error.mend)
     return None
 
@@ -229,7 +229,7 @@ def _things(game: GameSnapshot, idents: Iterable[str]) -> Iterator[Fault]:
         if problem is None:
             try:
                 check_document(dict(thing.doc), where)
-            except Unsound as error:
+            except InvalidInput as error:
                 problem = Problem(where=where, what=error.what, mend=error.mend)
         if problem is not None:
             yield Fault(thing.kind, thing.id, problem)
@@ -282,7 +282,7 @@ def _title(game: GameSnapshot, card: Card) -> str:
     return (card.text(game.rulebook.roles.name) or card.code)[:60]
 
 
-def said_of(faults: Sequence[Fault]) -> str:
+def first_fault_text(faults: Sequence[Fault]) -> str:
     """The first fault as a sentence, with the number of further ones."""
     first = faults[0].problem
     more = f" (and {plural(len(faults) - 1, 'more problem')})" if len(faults) > 1 else ""

@@ -6,13 +6,13 @@ from collections.abc import Iterable
 
 from dramok.core.problem import Problem
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Desk, Refused
+from dramok.services.workspace.workspace import Refused, Workspace
 from dramok.store import Change
 
 
-def game_at(desk: Desk, game: GameSnapshot, seq: int, card: str | None = None) -> GameSnapshot:
+def game_at(workspace: Workspace, game: GameSnapshot, seq: int, card: str | None = None) -> GameSnapshot:
     """The game as it was after op `seq`. With `card`, only that card, the sets and the rules are set back."""
-    later = desk.store.changes_between(game.id, seq, game.seq, card)
+    later = workspace.store.changes_between(game.id, seq, game.seq, card)
     back = [change._replace(before=change.after, after=change.before) for change in reversed(later)]
     try:
         return game.with_changes(back, seq) if back else game
@@ -26,9 +26,9 @@ def game_at(desk: Desk, game: GameSnapshot, seq: int, card: str | None = None) -
         ) from error
 
 
-def changed_cards(desk: Desk, game: GameSnapshot, after: int) -> list[str]:
+def changed_cards(workspace: Workspace, game: GameSnapshot, after: int) -> list[str]:
     """The ids of existing cards that differ from their state after op `after`."""
-    changed = folded(desk.store.changes_between(game.id, after, game.seq))
+    changed = folded(workspace.store.changes_between(game.id, after, game.seq))
     return [ident for (entity, ident) in changed if entity == "card" and ident in game.cards]
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection
 
 from dramok.core.effects import Script
-from dramok.core.effects.references import Subject, speaks_of
+from dramok.core.effects.references import Subject, refers_to
 from dramok.core.problem import Problem, plural
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
@@ -14,7 +14,7 @@ _DOES = {"resource": ("gains or loses it", "gain or lose it")}
 _SAYS = ("speaks of it", "speak of it")
 
 
-def speakers_of(game: GameSnapshot, subject: Subject, gone: Collection[str] = ()) -> tuple[list[str], list[str]]:
+def referrers_of(game: GameSnapshot, subject: Subject, gone: Collection[str] = ()) -> tuple[list[str], list[str]]:
     """The names of the cards and keywords whose effects refer to an entity.
 
     Keywords with an id in `gone` do not count.
@@ -22,17 +22,17 @@ def speakers_of(game: GameSnapshot, subject: Subject, gone: Collection[str] = ()
     cards = [
         game.title(card)
         for card in game.cards.values()
-        if any(isinstance(value, Script) and speaks_of(value, subject) for value in card.values.values())
+        if any(isinstance(value, Script) and refers_to(value, subject) for value in card.values.values())
     ]
-    keywords = [each.name for each in game.rulebook.keywords if each.id not in gone and speaks_of(each.effect, subject)]
+    keywords = [each.name for each in game.rulebook.keywords if each.id not in gone and refers_to(each.effect, subject)]
     return cards, keywords
 
 
-def none_speaks_of(game: GameSnapshot, subject: Subject, name: str, gone: Collection[str] = ()) -> None:
+def refuse_if_referenced(game: GameSnapshot, subject: Subject, name: str, gone: Collection[str] = ()) -> None:
     """Raises Refused, with the names of the referring cards and keywords, if an effect refers to the entity
     called `name`.
     """
-    cards, keywords = speakers_of(game, subject, gone)
+    cards, keywords = referrers_of(game, subject, gone)
     speakers = [*cards, *keywords]
     if not speakers:
         return

@@ -19,7 +19,7 @@ from dramok.core.cards.schema.lexer import Unreadable
 from dramok.core.rulebook.part_edit import part_of
 from dramok.services.workspace import small_entities
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.services.workspace.workspace import Commit, Refused, Workspace
 from dramok.store import Change, Key, Thing
 
 NOTHING: Mapping[Meant, Meant] = {}
@@ -35,7 +35,7 @@ def names_of(game: GameSnapshot) -> Names:
     )  # fmt: skip
 
 
-def requeried(game: GameSnapshot, after: Names, moved: Mapping[Meant, Meant] = NOTHING) -> list[Change]:
+def renamed_in_queries(game: GameSnapshot, after: Names, moved: Mapping[Meant, Meant] = NOTHING) -> list[Change]:
     """Changes that update every query and condition to the names in `after`.
 
     For an entity in `moved`, its replacement is named.
@@ -52,7 +52,7 @@ def requeried(game: GameSnapshot, after: Names, moved: Mapping[Meant, Meant] = N
     return changes
 
 
-def reformed(game: GameSnapshot, after: Schema, moved: Mapping[Meant, Meant] = NOTHING) -> list[Change]:
+def renamed_in_formulas(game: GameSnapshot, after: Schema, moved: Mapping[Meant, Meant] = NOTHING) -> list[Change]:
     """Changes that update the formulas of every card type in which choices are renamed.
 
     Raises Refused for a name that a formula can't contain.
@@ -82,7 +82,7 @@ def reformed(game: GameSnapshot, after: Schema, moved: Mapping[Meant, Meant] = N
 
 
 def rename_thing(
-    desk: Desk, game_id: str, kind: str, ident: str, name: str, label: str, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, kind: str, ident: str, name: str, label: str, page: str, key: Key | None = None
 ) -> Commit:
     """Rename a mark or a print run, and update the queries that name it. Raises Missing."""
 
@@ -92,9 +92,9 @@ def rename_thing(
             after = replace(names, marks={**names.marks, ident: name})
         else:
             after = replace(names, runs={**names.runs, ident: name})
-        return [*small_entities.edited_changes(held, {**held.doc, "name": name}), *requeried(now, after)]
+        return [*small_entities.edited_changes(held, {**held.doc, "name": name}), *renamed_in_queries(now, after)]
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def _places(held: Thing) -> Iterator[Sequence[str]]:

@@ -10,7 +10,7 @@ from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem, fold, plural
 from dramok.services.workspace.ids import new_id
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.workspace import Commit, Desk, Missing, Refused
+from dramok.services.workspace.workspace import Commit, Missing, Refused, Workspace
 from dramok.store import Change, Key, Thing
 
 MOST_NAME = 60
@@ -75,16 +75,16 @@ def _json(value: Any) -> str | None:
 
 
 def make(
-    desk: Desk, game_id: str, kind: str, doc: Mapping[str, Any], label: str, page: str, key: Key | None = None
+    workspace: Workspace, game_id: str, kind: str, doc: Mapping[str, Any], label: str, page: str, key: Key | None = None
 ) -> tuple[Commit, str]:
     """Create an entity; returns its id."""
     ident = new_id(kind[0])
-    commit = desk.commit(game_id, label, page, lambda now: made_changes(now, kind, [(ident, doc)]), key=key)
+    commit = workspace.commit(game_id, label, page, lambda now: made_changes(now, kind, [(ident, doc)]), key=key)
     return commit, (commit.made(kind) or (ident,))[0]
 
 
 def edit(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     kind: str,
     ident: str,
@@ -99,11 +99,11 @@ def edit(
         thing = thing_of(now, kind, ident)
         return edited_changes(thing, {**thing.doc, **doc})
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)
 
 
 def take_out(
-    desk: Desk,
+    workspace: Workspace,
     game_id: str,
     kind: str,
     idents: Sequence[str],
@@ -117,4 +117,4 @@ def take_out(
         gone = [thing_of(now, kind, ident) for ident in dict.fromkeys(idents)]
         return [Change(kind, each.id, "exists", json.dumps(each.doc), None) for each in gone]
 
-    return desk.commit(game_id, label, page, plan, key=key)
+    return workspace.commit(game_id, label, page, plan, key=key)

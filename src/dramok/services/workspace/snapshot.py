@@ -16,9 +16,9 @@ from dramok.core.cards import Back, Card
 from dramok.core.cards.query.column_index import CardIndex
 from dramok.core.decks import Deck, DeckProblem, Format, legality
 from dramok.core.effects import Script
-from dramok.core.effects.references import cards_made
+from dramok.core.effects.references import created_cards
 from dramok.core.effects.vocabulary import CARD
-from dramok.core.faces import FaceBook, FaceGame, PlanDoc, Typefaces
+from dramok.core.faces import FaceGame, PlanDoc, PlanSet, Typefaces
 from dramok.core.faces.plan.starting_plans import starting_plans
 from dramok.core.journal import EXISTS, THINGS, put
 from dramok.core.output import OnPaper, last_printings
@@ -99,11 +99,11 @@ class GameSnapshot:
         return sha256(f"{self.face_digest}\0{self.prices.model_dump_json()}".encode()).hexdigest()[:16]
 
     @cached_property
-    def faces(self) -> FaceBook:
+    def faces(self) -> PlanSet:
         """The face plans: those of the game, or else the default ones."""
         written = [PlanDoc.read(each.id, each.doc) for each in self.of_kind("plan")]
         sets = {each.id: each.name for each in self.sets}
-        return FaceBook(self.rulebook, written or starting_plans(self.rulebook, self.id), sets)
+        return PlanSet(self.rulebook, written or starting_plans(self.rulebook, self.id), sets)
 
     @cached_property
     def face_game(self) -> FaceGame:
@@ -208,7 +208,7 @@ class GameSnapshot:
 
     def names_in(self, card: Card) -> tuple[tuple[str, str], ...]:
         """The names of other cards that a card's effects create, by id; a missing card is shown by its id."""
-        made = {ident for value in card.values.values() if isinstance(value, Script) for ident in cards_made(value)}
+        made = {ident for value in card.values.values() if isinstance(value, Script) for ident in created_cards(value)}
         return tuple((ident, self.vocabulary.name(CARD, ident)) for ident in sorted(made))
 
     def with_changes(self, changes: Sequence[Change], seq: int) -> GameSnapshot:

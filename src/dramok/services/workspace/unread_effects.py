@@ -14,7 +14,7 @@ from dramok.store import Change
 from dramok.store.json_documents import card_text
 
 
-def with_drafts_read(
+def with_unread_effects_parsed(
     before: GameSnapshot, after: GameSnapshot, changes: Sequence[Change]
 ) -> tuple[Change, ...]:
     """The changes from `before` to `after`, together with the effects that can be parsed only with the new names."""

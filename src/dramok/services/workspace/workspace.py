@@ -10,9 +10,15 @@ from secrets import token_hex
 from pydantic import ValidationError
 
 from dramok.core.problem import Problem
-from dramok.services.workspace.invariants import fault_of_op, faults_after, faults_of, leaning_faults, said_of
+from dramok.services.workspace.invariants import (
+    dangling_faults,
+    fault_of_op,
+    faults_after,
+    faults_of,
+    first_fault_text,
+)
 from dramok.services.workspace.snapshot import GameSnapshot
-from dramok.services.workspace.unread_effects import with_drafts_read
+from dramok.services.workspace.unread_effects import with_unread_effects_parsed
 from dramok.store import Change, Contents, GameRecord, Key, Op, OpKind, Store, TextIndex
 
 MEND = "take its backup, and go back to its last undamaged state: open it from the list of games, or use dramok repair"
@@ -77,7 +83,7 @@ class Commit:
 Plan = Callable[[GameSnapshot], Sequence[Change]]
 
 
-class Desk:
+class Workspace:
     """The open database. Snapshots are replaced after each commit, and when another process has written to the
     file.
 
@@ -158,9 +164,9 @@ class Desk:
                 where=record.name, what=f"its documents cannot be read: {said.strip()[:200]}", mend=MEND
             )
             raise Damaged(record.id, record.name, problem) from error
-        faults = list(leaning_faults(found))
+        faults = list(dangling_faults(found))
         if faults:
-            problem = Problem(where=found.name, what=said_of(faults), mend=MEND)
+            problem = Problem(where=found.name, what=first_fault_text(faults), mend=MEND)
             raise Damaged(ident, found.name, problem)
         return found
 
@@ -266,7 +272,7 @@ class Desk:
         self, before: GameSnapshot, after: GameSnapshot, changes: Sequence[Change], seq: int
     ) -> tuple[tuple[Change, ...], GameSnapshot]:
         """The changes together with the effects that they make readable, and the game after all of them."""
-        read = with_drafts_read(before, after, changes)
+        read = with_unread_effects_parsed(before, after, changes)
         return (read, after) if read == tuple(changes) else (read, self._next(before, read, seq))
 
 

@@ -12,7 +12,7 @@ from dramok.core.rulebook import Rulebook
 
 
 @dataclass(frozen=True, slots=True)
-class Reckoned:
+class PricedParts:
     """`stats`: (field id, its name, the card's number); `unwritten`: text without effect lines; `cost` None: no
     cost.
     """
@@ -25,10 +25,10 @@ class Reckoned:
 
 
 MOST_KNOWN = 20_000
-_KNOWN: dict[int, tuple[Card, Rulebook, Reckoned]] = {}
+_KNOWN: dict[int, tuple[Card, Rulebook, PricedParts]] = {}
 
 
-def reckoned(card: Card, rulebook: Rulebook) -> Reckoned:
+def priced_parts(card: Card, rulebook: Rulebook) -> PricedParts:
     """The priced parts of a card, cached while card and rules stay the same."""
     known = _KNOWN.get(id(card))
     if known is not None and known[0] is card and known[1] is rulebook:
@@ -40,7 +40,7 @@ def reckoned(card: Card, rulebook: Rulebook) -> Reckoned:
     return found
 
 
-def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
+def _reckon(card: Card, rulebook: Rulebook) -> PricedParts:
     roles, schema = rulebook.roles, rulebook.cards
     card = schema.seen(card)
     stats = []
@@ -51,7 +51,7 @@ def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
     script = card.script(roles.effect)
     blocks, host = count(), rulebook.host_side(card.type)
     printed = {ident: int(number) for ident, _, number in stats if number == int(number)}
-    return Reckoned(
+    return PricedParts(
         stats=tuple(stats),
         aspects=tuple(aspect for ability in script.abilities for aspect in aspects_of(ability, blocks, host, printed)),
         unwritten=script.has_draft or bool(card.text(roles.printed) and not script.lines),

@@ -10,7 +10,7 @@ from functools import partial
 from itertools import count
 from typing import Literal
 
-from dramok.core.balance.declared.card_worth import Reckoned, reckoned
+from dramok.core.balance.declared.card_worth import PricedParts, priced_parts
 from dramok.core.balance.declared.effect_aspects import Aspect, aspects_of, best_rows, said
 from dramok.core.balance.declared.prices import PriceList, PriceRow, Qualifier, shown
 from dramok.core.cards import Card
@@ -70,7 +70,7 @@ class Ledger:
 
 def verdict(card: Card, rulebook: Rulebook, prices: PriceList) -> Ledger:
     """Price one card: its stats, each step of each ability, and its budget."""
-    facts, roles = reckoned(card, rulebook), rulebook.roles
+    facts, roles = priced_parts(card, rulebook), rulebook.roles
     problems: list[Problem] = []
     lines = [_stat_line(*each, prices.stats.get(each[0])) for each in facts.stats]
     # Choice blocks from keywords have numbers below those of the card's own lines.
@@ -115,7 +115,7 @@ def _say_stat(name: str, number: Decimal, each: Decimal | None) -> Words:
 
 
 def _budget_lines(
-    card_type: str, facts: Reckoned, rulebook: Rulebook, prices: PriceList
+    card_type: str, facts: PricedParts, rulebook: Rulebook, prices: PriceList
 ) -> Iterator[LedgerLine]:
     roles, cost, budget = rulebook.roles, facts.cost, prices.budget_of(card_type)
     if cost is None or budget is None:

@@ -24,7 +24,7 @@ class SweepPoint:
     more_high: float
 
 
-def swept(values: Sequence[float], won: Sequence[Sequence[float]], now: int) -> tuple[SweepPoint, ...]:
+def sweep_points(values: Sequence[float], won: Sequence[Sequence[float]], now: int) -> tuple[SweepPoint, ...]:
     """`won`: for each value, game by game in the same order, 1 if the side with the card won, 0.5 for a draw.
 
     `now` is the index of the current value.

@@ -38,7 +38,7 @@ class Skip:
 
 
 @dataclass(frozen=True)
-class Taken:
+class TakenRow:
     """A row that becomes a card, or belongs to an existing one (`card`, its id). `notes` list values that were
     read differently.
 
@@ -56,13 +56,13 @@ class Taken:
 
 
 @dataclass(frozen=True)
-class Intake:
+class ImportResult:
     """`rows` = len(taken) + len(skipped) + len(refused). `header` is the header's row number."""
 
     rows: int
     header: int
     columns: tuple[FileColumn, ...]
-    taken: tuple[Taken, ...]
+    taken: tuple[TakenRow, ...]
     skipped: tuple[Skip, ...]
     refused: tuple[Refusal, ...]
     warnings: tuple[Problem, ...] = ()
@@ -71,7 +71,7 @@ class Intake:
 
 
 @dataclass(frozen=True)
-class Wishes:
+class ImportOptions:
     """The user's options: columns set by hand (column index -> target or None), corrected cells (row, column
     index; "": left empty).
 
@@ -112,7 +112,7 @@ class Game:
 
 
 @dataclass(frozen=True)
-class Held:
+class ExistingCards:
     """The existing cards for an update: by code or name (folded), with the texts of their cells."""
 
     by_key: Mapping[str, tuple[str, ...]]

@@ -11,7 +11,7 @@ from unicodedata import combining, normalize
 
 from dramok.core.cards.schema.card import Card
 from dramok.core.cards.schema.fields import PictureField
-from dramok.core.cards.schema.fields.picture import is_brought
+from dramok.core.cards.schema.fields.picture import is_imported
 from dramok.core.cards.schema.schema import Schema
 from dramok.core.problem import close_names
 
@@ -93,7 +93,7 @@ class _Known:
                     self.column.setdefault(plain(text), []).append(card)
             for each in schema.fields_of(card.type):
                 value = card.text(each.id)
-                if isinstance(each, PictureField) and value and not is_brought(value):
+                if isinstance(each, PictureField) and value and not is_imported(value):
                     self.waiting.setdefault(plain(value), []).append((card, each.id))
         self.waiting_stems: dict[str, list[tuple[Card, str]]] = {}
         for held in self.waiting.values():

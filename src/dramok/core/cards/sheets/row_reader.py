@@ -9,7 +9,14 @@ from functools import cached_property
 from dramok.core.cards.schema.card import Card, Value
 from dramok.core.cards.schema.fields import EffectField, FieldKind, NumberField, PictureField
 from dramok.core.cards.sheets.column_matching import CODE, SET, TYPE, FileColumn
-from dramok.core.cards.sheets.import_context import Game, Held, Refusal, Skip, Taken, Wishes
+from dramok.core.cards.sheets.import_context import (
+    ExistingCards,
+    Game,
+    ImportOptions,
+    Refusal,
+    Skip,
+    TakenRow,
+)
 from dramok.core.cards.values.codes import free_codes
 from dramok.core.cards.values.read_write import read_value
 from dramok.core.effects import Vocabulary
@@ -50,8 +57,8 @@ class RowReader:
         game: Game,
         columns: Sequence[FileColumn],
         code_prefix: str,
-        wishes: Wishes,
-        held: Held | None = None,
+        wishes: ImportOptions,
+        held: ExistingCards | None = None,
         rows: Sequence[Sequence[str]] = (),
     ) -> None:
         self.game = game
@@ -60,7 +67,7 @@ class RowReader:
         self.rows = rows
         self.waiting: dict[tuple[str, str], bool] = {}
         self.about: dict[str, int] = {}
-        self.taken: list[Taken] = []
+        self.taken: list[TakenRow] = []
         self.skipped: list[Skip] = []
         self.refused: list[Refusal] = []
         self.columns = [column for column in columns if column.target]
@@ -178,7 +185,7 @@ class RowReader:
         if card is not None:
             name = str(values.get(self.game.name_field) or card.text(self.game.name_field))
             self.taken.append(
-                Taken(row_number, code or card.code, name, kind, values, tuple(notes), card.id, home)
+                TakenRow(row_number, code or card.code, name, kind, values, tuple(notes), card.id, home)
             )
             return
         self._take(row_number, code, kind, values, notes, home)
@@ -292,7 +299,7 @@ class RowReader:
         else:
             self.names[key] = code
         self.codes[fold(code)] = name or code
-        self.taken.append(Taken(row_number, code, name, kind, values, tuple(notes), None, home))
+        self.taken.append(TakenRow(row_number, code, name, kind, values, tuple(notes), None, home))
 
     def _cell(self, row_number: int, column: FileColumn, row: Sequence[str]) -> str:
         corrected = self.wishes.corrections.get((row_number, column.index))

@@ -9,7 +9,7 @@ from dramok.core.cards.schema.card import Card, Value
 from dramok.core.cards.schema.fields import FieldKind
 from dramok.core.cards.schema.schema import Schema
 from dramok.core.cards.sheets.column_matching import CODE, SET, TYPE
-from dramok.core.cards.sheets.import_context import Intake, Taken
+from dramok.core.cards.sheets.import_context import ImportResult, TakenRow
 
 Shown = Callable[[FieldKind, Value | None], str]
 
@@ -44,7 +44,7 @@ class Update:
     `kept`: cells changed here that the file did not change.
     """
 
-    added: tuple[Taken, ...]
+    added: tuple[TakenRow, ...]
     changed: tuple[CellChange, ...]
     same: int
     gone: tuple[str, ...]
@@ -52,7 +52,7 @@ class Update:
 
 
 def compare(
-    intake: Intake,
+    intake: ImportResult,
     cards: Mapping[str, Card],
     scope: Collection[str],
     schema: Schema,
@@ -104,7 +104,7 @@ def compare(
 
 
 def _cell(
-    row: Taken, card: Card, target: str, schema: Schema, shown: Shown, sets: Mapping[str, str]
+    row: TakenRow, card: Card, target: str, schema: Schema, shown: Shown, sets: Mapping[str, str]
 ) -> tuple[str, str, str, Value | None] | None:
     """(name, before, after, value after) of one cell; None if the card's type has no such field."""
     if target == CODE:

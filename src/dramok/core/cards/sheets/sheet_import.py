@@ -8,18 +8,24 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from dramok.core.cards.sheets.column_matching import FileColumn, Target, find_header, match_columns
-from dramok.core.cards.sheets.import_context import Game, Held, Intake, NothingMatched, Wishes
+from dramok.core.cards.sheets.import_context import (
+    ExistingCards,
+    Game,
+    ImportOptions,
+    ImportResult,
+    NothingMatched,
+)
 from dramok.core.cards.sheets.row_reader import RowReader
 from dramok.core.problem import Problem, fold
 
 
-def take_in(
+def plan_rows(
     rows: Sequence[Sequence[str]],
     game: Game,
     code_prefix: str,
-    wishes: Wishes = Wishes(),
-    held: Held | None = None,
-) -> Intake:
+    wishes: ImportOptions = ImportOptions(),
+    held: ExistingCards | None = None,
+) -> ImportResult:
     """Plan an import; writes nothing. With `held`, rows are matched to existing cards.
 
     Raises NothingMatched if no header is found and none is chosen.
@@ -42,7 +48,7 @@ def take_in(
     for index, row in enumerate(rows):
         if index != header:
             reader.read(index, row, above=index < header, header=rows[header])
-    return Intake(
+    return ImportResult(
         len(rows) - 1,
         header + 1,
         columns,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.amounts import gather, reckon, resource_slot
+from dramok.core.engine.kernel.amounts import evaluate_words, gather, resource_slot
 from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.moves import leave_together, lose
 from dramok.core.engine.kernel.stat_changes import drop_mod, tilt
@@ -43,7 +43,7 @@ def use_limit(p: Numbers, s: State, card: int, ability: int) -> int:
 def condition_holds(p: Numbers, s: State, ability: int, card: int, seat: int, that: int) -> int:
     if p[ability + k.B_IF] < 0:
         return 1
-    return 1 if reckon(p, s, p[ability + k.B_IF], card, seat, that, k.NONE, 0) else 0
+    return 1 if evaluate_words(p, s, p[ability + k.B_IF], card, seat, that, k.NONE, 0) else 0
 
 
 @kernel
@@ -173,7 +173,7 @@ def do_choose(p: Numbers, s: State, pc: int, f: int) -> int:
 @kernel
 def do_if(p: Numbers, s: State, pc: int, f: int) -> int:
     it = s.sets[s.fr[f + k.F_IT]] if s.fr[f + k.F_ITS] > 0 else k.NONE
-    holds = reckon(p, s, p[pc + k.I_AMT], s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT], s.fr[f + k.F_THAT], it, 0)
+    holds = evaluate_words(p, s, p[pc + k.I_AMT], s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT], s.fr[f + k.F_THAT], it, 0)
     go_on(p, s, pc, f)
     if holds:
         inside(p, s, f, pc + k.WIDTH)

@@ -117,7 +117,7 @@ def gather(p: Numbers, s: State, group: int, source: int, seat: int) -> int:
 
 
 @kernel
-def reckon(p: Numbers, s: State, words: int, card: int, seat: int, that: int, it: int, printed: int) -> int:
+def evaluate_words(p: Numbers, s: State, words: int, card: int, seat: int, that: int, it: int, printed: int) -> int:
     """Evaluate an amount or condition from its words; limited to 0 to MOST_NUMBER at every step."""
     n = 0
     while p[words] != k.R_END:
@@ -208,7 +208,7 @@ def lasting_row(p: Numbers, s: State, row: int, source: int, card: int) -> int:
         if p[definition(p, s, card) + k.D_STAT + p[row + k.L_X]] >= 0:
             amount = p[row + k.L_AMT]
             if p[row + k.L_AIS]:
-                amount = reckon(p, s, amount, source, s.ctrl[source], k.NONE, k.NONE, 1)
+                amount = evaluate_words(p, s, amount, source, s.ctrl[source], k.NONE, k.NONE, 1)
             s.stat[place] += amount if verb == k.V_RAISE else -amount
     return 0
 
@@ -234,7 +234,7 @@ def lasting_pass(p: Numbers, s: State, keywords: int) -> int:
                 if grants == keywords and has:
                     holds = 1
                     if p[row + k.L_IF] >= 0:
-                        holds = reckon(p, s, p[row + k.L_IF], source, s.ctrl[source], k.NONE, k.NONE, printed)
+                        holds = evaluate_words(p, s, p[row + k.L_IF], source, s.ctrl[source], k.NONE, k.NONE, printed)
                     if holds and p[row + k.L_MODE] == k.T_THIS:
                         lasting_row(p, s, row, source, source)
                     elif holds and p[row + k.L_MODE] == k.T_HOST:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.ability_flow import condition_holds
-from dramok.core.engine.kernel.amounts import belongs, count_group, definition, reckon
+from dramok.core.engine.kernel.amounts import belongs, count_group, definition, evaluate_words
 from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import has_key
@@ -153,7 +153,7 @@ def step_value(p: Numbers, s: State, pc: int, group: int, this: int, seat: int, 
     op = p[pc + k.I_OP]
     number = p[pc + k.I_AMT]
     if p[pc + k.I_AIS] != k.A_NUMBER:
-        number = reckon(p, s, number, this, seat, that, s.gauged, 0)
+        number = evaluate_words(p, s, number, this, seat, that, s.gauged, 0)
     if op == k.V_DRAW:
         return for_seats(p, s, pc, number * p[k.H_VALUE_HAND])
     if op == k.V_DISCARD:
@@ -238,7 +238,7 @@ def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, 
             s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] * count_group(p, s, a, this, seat, 0))
         elif word == k.U_IF:
             n -= 1
-            if not reckon(p, s, a, this, seat, that, s.gauged, 0):
+            if not evaluate_words(p, s, a, this, seat, that, s.gauged, 0):
                 s.gauge[n - 1] = s.gauge[n]
         elif word == k.U_BEST:
             # The sum of the `a` best of the `b` values on top of the stack.
@@ -279,7 +279,7 @@ def lasting_value(p: Numbers, s: State, card: int, seat: int) -> int:
         if (verb == k.V_RAISE or verb == k.V_LOWER) and (key < 0 or (p[d + k.D_KEYS] >> key) & 1):
             amount = p[row + k.L_AMT]
             if p[row + k.L_AIS]:
-                amount = reckon(p, s, amount, card, seat, k.NONE, k.NONE, 1)
+                amount = evaluate_words(p, s, amount, card, seat, k.NONE, k.NONE, 1)
             sign = 1 if verb == k.V_RAISE else -1
             if p[row + k.L_MODE] == k.T_THIS:
                 total += sign * amount * p[p[k.H_VALUE_STAT] + p[row + k.L_X]]

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.engine.kernel.compile_mode import kernel
-from dramok.core.engine.kernel.moves import change_sides, count_decision, depart, has_room, settle_in
+from dramok.core.engine.kernel.moves import change_sides, count_decision, depart, has_room, reset_entering
 from dramok.core.engine.kernel.stat_changes import add_mod
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.zones import emit, move, shuffle, slot_of
@@ -40,7 +40,7 @@ def place_of(p: Numbers, s: State, card: int) -> int:
 
 
 @kernel
-def lay_by_hand(p: Numbers, s: State, card: int, place: int, bottom: int) -> int:
+def move_manually(p: Numbers, s: State, card: int, place: int, bottom: int) -> int:
     """Move a card to a place, on top or under. 0: not allowed."""
     zone = place // k.MOST_SEATS
     seat = place % k.MOST_SEATS
@@ -55,7 +55,7 @@ def lay_by_hand(p: Numbers, s: State, card: int, place: int, bottom: int) -> int
         change_sides(p, s, card, seat)
     elif zone == k.IN_PLAY:
         move(p, s, card, zone, seat, 0)
-        settle_in(p, s, card, seat)
+        reset_entering(p, s, card, seat)
     elif s.zone[card] == k.IN_PLAY:
         depart(p, s, card, zone, seat, bottom)
         if s.token[card]:
@@ -66,7 +66,7 @@ def lay_by_hand(p: Numbers, s: State, card: int, place: int, bottom: int) -> int
 
 
 @kernel
-def number_by_hand(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
+def set_number_manually(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
     """Set a number: a seat's total, or the damage on a card; change a stat; tilt or straighten a card. 0: not
     allowed.
     """
@@ -113,11 +113,11 @@ def by_hand(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
     if not hands_free(p, s) or other < 0:
         return 0
     if kind == k.D_HAND_MOVE:
-        done = lay_by_hand(p, s, a, other // 2, other % 2)
+        done = move_manually(p, s, a, other // 2, other % 2)
     elif kind == k.D_HAND_TOP:
         pile = other // 2 // k.PLACES
         top = s.ztail[slot_of(p, s, pile // k.MOST_SEATS, pile % k.MOST_SEATS)] if is_place(p, s, pile) else k.NONE
-        done = lay_by_hand(p, s, top, other // 2 % k.PLACES, other % 2)
+        done = move_manually(p, s, top, other // 2 % k.PLACES, other % 2)
     elif kind == k.D_HAND_LOOK or kind == k.D_HAND_SHUFFLE:
         done = is_place(p, s, other)
         zone = other // k.MOST_SEATS
@@ -126,7 +126,7 @@ def by_hand(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
         if done and kind == k.D_HAND_SHUFFLE:
             shuffle(p, s, zone, other % k.MOST_SEATS)
     else:
-        done = number_by_hand(p, s, kind, a, other)
+        done = set_number_manually(p, s, kind, a, other)
     if done:
         s.changed = 1
         s.dirty = 1

@@ -36,7 +36,7 @@ def has_room(p: Numbers, s: State, zone: int, seat: int) -> int:
 
 
 @kernel
-def settle_in(p: Numbers, s: State, card: int, seat: int) -> int:
+def reset_entering(p: Numbers, s: State, card: int, seat: int) -> int:
     """Reset a card that has just entered play to its printed values."""
     d = definition(p, s, card)
     s.ctrl[card] = seat
@@ -71,7 +71,7 @@ def enter(p: Numbers, s: State, card: int, seat: int) -> int:
         emit(p, s, k.E_FULL, seat, card, k.IN_PLAY, 0)
         return 0
     move(p, s, card, k.IN_PLAY, seat, 0)
-    settle_in(p, s, card, seat)
+    reset_entering(p, s, card, seat)
     emit(p, s, k.E_ENTERED, seat, card, 0, 0)
     return 1
 

@@ -7,7 +7,7 @@ is dealt again.
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.amounts import definition, reckon, resource_slot
+from dramok.core.engine.kernel.amounts import definition, evaluate_words, resource_slot
 from dramok.core.engine.kernel.clash import power
 from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.evaluation import (
@@ -23,7 +23,7 @@ from dramok.core.engine.kernel.zones import next_seat, slot_of
 
 
 @kernel
-def stands_for(p: Numbers, s: State, seat: int) -> int:
+def seat_score(p: Numbers, s: State, seat: int) -> int:
     """The score of a seat: totals, hand and cards in play, minus those of its rivals."""
     total = 0
     for other in range(s.seats):
@@ -52,7 +52,7 @@ def wishes(p: Numbers, s: State, pc: int, f: int, seat: int, card: int) -> int:
     """The score of applying the step at `pc` to a card."""
     number = p[pc + k.I_AMT]
     if p[pc + k.I_AIS] != k.A_NUMBER:
-        number = reckon(p, s, number, s.fr[f + k.F_THIS], seat, s.fr[f + k.F_THAT], card, 0)
+        number = evaluate_words(p, s, number, s.fr[f + k.F_THIS], seat, s.fr[f + k.F_THAT], card, 0)
     score = on_card(p, s, pc, card, number, seat)
     if score == 0 and p[pc + k.I_WISH] == k.WISHES + 1 or p[pc + k.I_OP] == k.V_SEARCH:
         # The sign is 0, or the step searches: take the better card.
@@ -64,7 +64,7 @@ def wishes(p: Numbers, s: State, pc: int, f: int, seat: int, card: int) -> int:
 
 
 @kernel
-def answers_well(p: Numbers, s: State, answerer: int, sent: int) -> int:
+def answer_score(p: Numbers, s: State, answerer: int, sent: int) -> int:
     """The score of an answer: what it stops and destroys, minus what it loses."""
     strength = power(p, s, sent)
     against = power(p, s, answerer)
@@ -85,7 +85,7 @@ def answers_well(p: Numbers, s: State, answerer: int, sent: int) -> int:
 
 
 @kernel
-def sends_well(p: Numbers, s: State, card: int, seat: int) -> int:
+def send_score(p: Numbers, s: State, card: int, seat: int) -> int:
     """The score of sending a card: its result, minus that of its best answer."""
     rival = next_seat(p, s, seat)
     strength = power(p, s, card)
@@ -105,7 +105,7 @@ def sends_well(p: Numbers, s: State, card: int, seat: int) -> int:
 
 
 @kernel
-def plays_well(p: Numbers, s: State, card: int, seat: int) -> int:
+def play_score(p: Numbers, s: State, card: int, seat: int) -> int:
     """The score of playing a card: higher costs first.
 
     A card that harms its player scores 0 unless the rest of its effect is worth more.
@@ -129,7 +129,7 @@ def score_row(p: Numbers, s: State, row: int) -> int:
     pc = s.fr[f + k.F_PC]
     if s.wait == k.W_ACTION or s.wait == k.W_ANSWER_PLAY:
         if kind == k.D_PLAY:
-            return plays_well(p, s, a, seat)
+            return play_score(p, s, a, seat)
         if kind == k.D_USE:
             value = use_value(p, s, a, b, seat)
             return 60 + (value if value < 30 else 30) if value > 0 else 0
@@ -147,9 +147,9 @@ def score_row(p: Numbers, s: State, row: int) -> int:
             return 20
         return p[definition(p, s, a) + k.D_VALUE] if kind == k.D_PICK else 0
     if s.wait == k.W_SEND:
-        return sends_well(p, s, a, seat) if kind == k.D_SEND else 0
+        return send_score(p, s, a, seat) if kind == k.D_SEND else 0
     if s.wait == k.W_ANSWER:
-        return answers_well(p, s, a, b) if kind == k.D_ANSWER else 0
+        return answer_score(p, s, a, b) if kind == k.D_ANSWER else 0
     if s.wait == k.W_OVER:
         return -p[p[k.H_VALUE_RESOURCE] + b]
     if s.wait == k.W_CHOOSE:

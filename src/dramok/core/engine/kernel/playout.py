@@ -6,7 +6,7 @@ from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.decisions import list_options
 from dramok.core.engine.kernel.loop import decide, run, stands
-from dramok.core.engine.kernel.players import plain, stands_for
+from dramok.core.engine.kernel.players import plain, seat_score
 from dramok.core.engine.kernel.rng import below, seed_streams, word
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.state_copy import copy
@@ -32,7 +32,7 @@ def lot(p: Numbers, s: State, first: int, count: int, zone: int, seat: int) -> i
 
 
 @kernel
-def deal_anew(p: Numbers, s: State, seat: int) -> int:
+def redeal_hidden(p: Numbers, s: State, seat: int) -> int:
     """Deal everything hidden from a seat again, independent of the hidden order: each rival's hand and draw
     pile together, its own draw pile, and every hidden user-defined zone.
     """
@@ -98,7 +98,7 @@ def ahead(p: Numbers, s: State, q: State) -> int:
         copy(p, s, q)
         q.most = TRIED_STEPS
         seed_streams(p, q, low, high)
-        deal_anew(p, q, seat)
+        redeal_hidden(p, q, seat)
         list_options(p, q)
         decide(p, q, row)
         for _ in range(BUDGET // count):
@@ -106,7 +106,7 @@ def ahead(p: Numbers, s: State, q: State) -> int:
             if q.over or q.turn > s.turn + 1 or stands(p, q) == 0:
                 break
             decide(p, q, plain(p, q))
-        total = stands_for(p, q, seat)
+        total = seat_score(p, q, seat)
         if total > most:
             most = total
             best = row
@@ -114,7 +114,7 @@ def ahead(p: Numbers, s: State, q: State) -> int:
 
 
 @kernel
-def play_out(p: Numbers, s: State, q: State, kinds: int) -> int:
+def play_to_end(p: Numbers, s: State, q: State, kinds: int) -> int:
     """Play a match from its current state to the end; two bits of `kinds` for each seat select its player.
 
     Returns the winner.

@@ -6,7 +6,7 @@ from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.draws import drawn_at_once
-from dramok.core.engine.kernel.moves import draw, settle_in
+from dramok.core.engine.kernel.moves import draw, reset_entering
 from dramok.core.engine.kernel.rng import seed_streams
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import push
@@ -114,7 +114,7 @@ def ready(p: Numbers, s: State) -> int:
             for _ in range(p[at + 3 + row * 3]):
                 card = lay(p, s, p[at + 2 + row * 3], seat, zone)
                 if zone == k.IN_PLAY:
-                    settle_in(p, s, card, seat)
+                    reset_entering(p, s, card, seat)
     if p[k.H_DEVISED]:
         for _ in range(k.MOST_TOKENS):
             if s.cards < k.MOST_CARDS:

@@ -8,7 +8,7 @@ from dramok.core.engine.kernel.state import Numbers, State
 
 @kernel
 def copy(p: Numbers, s: State, q: State) -> int:
-    """Lays the moment `s` into `q`."""
+    """Copy the match `s` into `q`."""
     q.seats = s.seats
     q.active = s.active
     q.turn = s.turn

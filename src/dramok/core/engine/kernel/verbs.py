@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.amounts import reckon
+from dramok.core.engine.kernel.amounts import evaluate_words
 from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.moves import (
     create,
@@ -30,7 +30,7 @@ def amount_of(p: Numbers, s: State, pc: int, f: int) -> int:
     if p[pc + k.I_AIS] == k.A_NUMBER:
         return p[pc + k.I_AMT]
     it = s.sets[s.fr[f + k.F_IT]] if s.fr[f + k.F_ITS] > 0 else k.NONE
-    return reckon(p, s, p[pc + k.I_AMT], s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT], s.fr[f + k.F_THAT], it, 0)
+    return evaluate_words(p, s, p[pc + k.I_AMT], s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT], s.fr[f + k.F_THAT], it, 0)
 
 
 @kernel

@@ -8,13 +8,13 @@ from functools import cached_property, lru_cache
 
 from dramok.core.cards import Back, Card, Choice, PictureField
 from dramok.core.cards.schema.card import Value
-from dramok.core.cards.schema.fields.picture import is_brought
+from dramok.core.cards.schema.fields.picture import is_imported
 from dramok.core.cards.values.derived import derived_values
 from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.layout.symbols import Mark
 from dramok.core.faces.layout.text import Fonts, Word, keyword_pattern, words_of
 from dramok.core.faces.layout.typeface import Typefaces
-from dramok.core.faces.plan.adjustments import Look, looks_of
+from dramok.core.faces.plan.adjustments import Adjustment, adjustments_of
 from dramok.core.faces.plan.colours import tint_of
 from dramok.core.faces.plan.plan import Side
 from dramok.core.rulebook import Rulebook
@@ -22,7 +22,7 @@ from dramok.core.wording import PrintedText
 
 NEUTRAL = "#6b6b60"
 DARK, LIGHT = "#14201a", "#ffffff"
-PLAIN = Look()
+PLAIN = Adjustment()
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,7 @@ class FaceGame:
         return tuple(each.name for each in self.rulebook.keywords)
 
 
-class Wearing:
+class CardContext:
     """A card being laid out. `side` is the one being drawn."""
 
     def __init__(
@@ -66,10 +66,10 @@ class Wearing:
         self._colours: dict[str, str] = {}
 
     @cached_property
-    def looks(self) -> Mapping[str, Look]:
-        return looks_of(self.card)
+    def looks(self) -> Mapping[str, Adjustment]:
+        return adjustments_of(self.card)
 
-    def look(self, place: str) -> Look:
+    def look(self, place: str) -> Adjustment:
         return self.looks.get(place, PLAIN)
 
     @cached_property
@@ -152,12 +152,12 @@ class Wearing:
         """(field, SHA-256) of a picture; without a field, the first on this side. Empty if there is none."""
         if field:
             text = self.card.text(field)
-            return field, text if is_brought(text) else ""
+            return field, text if is_imported(text) else ""
         for each in self.schema.fields_of(self.card.type):
             if (
                 isinstance(each, PictureField)
                 and each.side == self.side
-                and is_brought(self.card.text(each.id))
+                and is_imported(self.card.text(each.id))
             ):
                 return each.id, self.card.text(each.id)
         return "", ""
@@ -170,7 +170,7 @@ class Wearing:
             if isinstance(each, PictureField) and (each.id == field or (not field and each.side == self.side))
         ]
         said = (self.card.text(each) for each in fields)
-        return next((each for each in said if each and not is_brought(each)), "")
+        return next((each for each in said if each and not is_imported(each)), "")
 
     def symbol(self, ident: str) -> Mark | None:
         """A symbol: that of a resource or stat by its id, or a symbol's own id."""

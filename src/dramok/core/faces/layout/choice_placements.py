@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from dramok.core.faces.elements import Art, Element, Path, Rect
-from dramok.core.faces.layout.card_context import Wearing
-from dramok.core.faces.layout.drawing_result import Drawn
+from dramok.core.faces.layout.card_context import CardContext
+from dramok.core.faces.layout.drawing_result import DrawingResult
 from dramok.core.faces.layout.panels import bled
 from dramok.core.faces.layout.picture_placements import fitted
 from dramok.core.faces.layout.text_placements import set_text
-from dramok.core.faces.plan.adjustments import Look
+from dramok.core.faces.plan.adjustments import Adjustment
 from dramok.core.faces.plan.plan import ChoiceMark, Symbols, WordsPlace
 from dramok.core.faces.plan.sizes import Box, Size
 
 DEEP, HALF = 2.9, 1.5
 
 
-def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def choice(place: ChoiceMark, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     """None if the card has no value, or the value has nothing of this kind."""
     chosen = wearing.choice(place.field)
     x, y, wide, high = box
@@ -24,7 +24,7 @@ def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn |
         if not said:
             return None
         made = set_text([said], place, box, wearing, 1)
-        return Drawn(
+        return DrawingResult(
             tuple(made.elements), ink=made.ink, colour=wearing.colour(place.ink), size=made.fitted.size, least=place.least,
             whole=made.fitted.whole, lost=made.lost,
         )  # fmt: skip
@@ -32,24 +32,24 @@ def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn |
         return None
     if place.shown == "colour":
         whole = bled(box, size)
-        return Drawn((Rect(*whole, chosen.colour, place.radius),), ground=chosen.colour)
+        return DrawingResult((Rect(*whole, chosen.colour, place.radius),), ground=chosen.colour)
     if place.shown == "notches":
-        return Drawn(tuple(_notches(place, box, chosen.notches, wearing.colour(place.fill) or "#ffffff")))
+        return DrawingResult(tuple(_notches(place, box, chosen.notches, wearing.colour(place.fill) or "#ffffff")))
     if place.shown == "symbol":
         mark = wearing.game.mark(chosen.symbol)
         if mark is None:
             return None
         side = min(wide, high)
         at = (x + (wide - side) / 2, y + (high - side) / 2)
-        return Drawn(
+        return DrawingResult(
             (mark.at(*at, side, wearing.colour(place.ink) or chosen.colour),),
             ink=(*at, side, side),
         )
     if not chosen.art:
         return None
-    inner = fitted(box, wearing.game.art.get(chosen.art), "contain", (0.5, 0.5), Look())
+    inner = fitted(box, wearing.game.art.get(chosen.art), "contain", (0.5, 0.5), Adjustment())
     printed = (chosen.art, inner[2], inner[3]) if inner else None
-    return Drawn((Art(x, y, wide, high, chosen.art, inner),), art=printed)
+    return DrawingResult((Art(x, y, wide, high, chosen.art, inner),), art=printed)
 
 
 def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Element]:
@@ -70,7 +70,7 @@ def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Element
     return elements
 
 
-def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def symbols(place: Symbols, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     """One symbol for each unit of a number; a large or fractional number is shown next to one symbol."""
     amount = wearing.number(place.field)
     mark = wearing.symbol(place.symbol) if place.symbol else wearing.field_symbol(place.field)
@@ -92,7 +92,7 @@ def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | N
             rise="middle",
         )
         made = set_text([f"× {amount:g}"], told, (x + step, y, max(1.0, wide - step), high), wearing, 1)
-        return Drawn(
+        return DrawingResult(
             (element, *made.elements),
             ink=(x, y, wide, high),
             colour=ink,
@@ -109,4 +109,4 @@ def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | N
     deep, long = rows * step - place.gap, min(count, along) * step - place.gap
     ink_box = (x, y, deep, long) if place.upright else (x, y, long, deep)
     fits = deep <= (wide if place.upright else high) + 0.01
-    return Drawn(tuple(elements), ink=ink_box, whole=fits)
+    return DrawingResult(tuple(elements), ink=ink_box, whole=fits)

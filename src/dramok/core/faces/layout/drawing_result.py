@@ -8,7 +8,7 @@ from dramok.core.faces.elements import Element
 from dramok.core.faces.plan.sizes import Box
 
 
-class Drawn(NamedTuple):
+class DrawingResult(NamedTuple):
     """`ink` is the box of readable content, None for panels; `inks` are the boxes if there are several. Sizes
     in mm.
 

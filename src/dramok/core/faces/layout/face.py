@@ -11,9 +11,9 @@ from typing import Any, NamedTuple
 
 from dramok.core.cards import Back, Card
 from dramok.core.faces.elements import Element, Field, Rect, Shared, Turn
-from dramok.core.faces.layout.card_context import FaceGame, Wearing
+from dramok.core.faces.layout.card_context import CardContext, FaceGame
 from dramok.core.faces.layout.choice_placements import choice, symbols
-from dramok.core.faces.layout.drawing_result import Drawn
+from dramok.core.faces.layout.drawing_result import DrawingResult
 from dramok.core.faces.layout.panels import backdrop, panel, rule
 from dramok.core.faces.layout.picture_placements import window
 from dramok.core.faces.layout.text_placements import edges, number, reminders, tags, words
@@ -30,7 +30,7 @@ SHARED_WORDS = ("type", "set", "game", "back")
 """Texts up to this number of words are cached across cards."""
 ALARM = "#a3283a"
 NO_TEXT = PrintedText((), False, True)
-DRAW: dict[str, Callable[[Any, Box, Wearing, Size], Drawn | None]] = {
+DRAW: dict[str, Callable[[Any, Box, CardContext, Size], DrawingResult | None]] = {
     "panel": panel, "line": rule, "ground": backdrop, "number": number, "text": words, "picture": window, "choice": choice,
     "symbols": symbols, "edges": edges, "tags": tags, "reminders": reminders,
 }  # fmt: skip
@@ -41,7 +41,7 @@ class Placed(NamedTuple):
 
     place: Place
     box: Box
-    drawn: Drawn
+    drawn: DrawingResult
     ink: Box | None
 
 
@@ -88,7 +88,7 @@ def lay_out(
     side: Side = "front",
 ) -> Face:
     """Lay out one side of a card by its plan. Never fails: what does not fit is cut and listed in `problems`."""
-    wearing = Wearing(card, game, text, back, side)
+    wearing = CardContext(card, game, text, back, side)
     size = plan.size
     bleed = size.bleed
     elements: list[Element] = [Rect(-bleed, -bleed, size.width + 2 * bleed, size.height + 2 * bleed, PAPER)]
@@ -117,7 +117,7 @@ def lay_out(
     return Face(size, tuple(elements), tuple(problems), tuple(placed))
 
 
-def _draw(place: Place, wearing: Wearing, size: Size) -> tuple[Field | None, Placed | None]:
+def _draw(place: Place, wearing: CardContext, size: Size) -> tuple[Field | None, Placed | None]:
     """One placement: its elements and its result; nothing if the card has nothing to show there."""
     box = (place.x, place.y, place.width, place.height)
     drawn = DRAW[place.kind](place, _unturned(box, place.turn), wearing, size)
@@ -133,7 +133,7 @@ def _draw(place: Place, wearing: Wearing, size: Size) -> tuple[Field | None, Pla
     return element, Placed(place, box, drawn, _turned(drawn.ink, place))
 
 
-def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
+def _seen_of(place: Place, wearing: CardContext) -> tuple[object, ...] | None:
     """The cache key of a placement's drawing if many cards share it; None otherwise."""
     colour = wearing.colour
     match place:

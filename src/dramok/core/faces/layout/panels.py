@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dramok.core.faces.art.grounds import ground
 from dramok.core.faces.elements import Circle, Element, Path, Rect, Segment
-from dramok.core.faces.layout.card_context import Wearing
-from dramok.core.faces.layout.drawing_result import Drawn
+from dramok.core.faces.layout.card_context import CardContext
+from dramok.core.faces.layout.drawing_result import DrawingResult
 from dramok.core.faces.plan.colours import followed
 from dramok.core.faces.plan.plan import Ground, Panel, Rule
 from dramok.core.faces.plan.sizes import HAIR, Box, Size, hexagon_in, rounded
@@ -35,7 +35,7 @@ def plate(kind: str, box: Box, fill: str, radius: float) -> list[Element]:
     return [Rect(x, y, wide, high, fill, min(radius, wide / 2, high / 2))]
 
 
-def panel(place: Panel, box: Box, wearing: Wearing, size: Size) -> Drawn:
+def panel(place: Panel, box: Box, wearing: CardContext, size: Size) -> DrawingResult:
     fill, stroke = wearing.colour(place.fill), wearing.colour(place.stroke)
     whole = bled(box, size)
     elements: list[Element] = []
@@ -59,7 +59,7 @@ def panel(place: Panel, box: Box, wearing: Wearing, size: Size) -> Drawn:
         )
         elements.append(Path(d, None, stroke=stroke, width=place.thick))
     field = followed(place.fill) or followed(place.stroke)
-    return Drawn(tuple(elements), ground=fill if place.outline == "rectangle" else "", field=field)
+    return DrawingResult(tuple(elements), ground=fill if place.outline == "rectangle" else "", field=field)
 
 
 def _ellipse(box: Box) -> str:
@@ -68,16 +68,16 @@ def _ellipse(box: Box) -> str:
     return f"M{x:g} {y + ry:g}a{rx:g} {ry:g} 0 1 1 {wide:g} 0a{rx:g} {ry:g} 0 1 1 {-wide:g} 0Z"
 
 
-def rule(place: Rule, box: Box, wearing: Wearing, size: Size) -> Drawn:
+def rule(place: Rule, box: Box, wearing: CardContext, size: Size) -> DrawingResult:
     x, y, wide, high = box
     ink = wearing.colour(place.ink)
     if not ink or not place.thick:
-        return Drawn(())
+        return DrawingResult(())
     if wide >= high:
-        return Drawn((Segment(x, y + high / 2, x + wide, y + high / 2, ink, place.thick),))
-    return Drawn((Segment(x + wide / 2, y, x + wide / 2, y + high, ink, place.thick),))
+        return DrawingResult((Segment(x, y + high / 2, x + wide, y + high / 2, ink, place.thick),))
+    return DrawingResult((Segment(x + wide / 2, y, x + wide / 2, y + high, ink, place.thick),))
 
 
-def backdrop(place: Ground, box: Box, wearing: Wearing, size: Size) -> Drawn:
+def backdrop(place: Ground, box: Box, wearing: CardContext, size: Size) -> DrawingResult:
     pattern = wearing.back.ground if place.pattern == "back" else place.pattern
-    return Drawn(ground(pattern, bled(box, size), wearing.colour(place.ink) or "#ffffff"))
+    return DrawingResult(ground(pattern, bled(box, size), wearing.colour(place.ink) or "#ffffff"))

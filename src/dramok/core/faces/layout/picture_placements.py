@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dramok.core.faces.art import UNITS_HIGH, UNITS_WIDE, Scene
 from dramok.core.faces.elements import Art, Clip, Element, Picture
-from dramok.core.faces.layout.card_context import NEUTRAL, Wearing
-from dramok.core.faces.layout.drawing_result import Drawn
+from dramok.core.faces.layout.card_context import NEUTRAL, CardContext
+from dramok.core.faces.layout.drawing_result import DrawingResult
 from dramok.core.faces.layout.panels import bled
-from dramok.core.faces.plan.adjustments import Look
+from dramok.core.faces.plan.adjustments import Adjustment
 from dramok.core.faces.plan.plan import Window
 from dramok.core.faces.plan.sizes import Box, Size, rounded
 
@@ -17,7 +17,7 @@ def drawn_by(ident: str) -> str:
     return ident.partition("~")[0]
 
 
-def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def window(place: Window, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     """A picture in its window; None if there is nothing to show."""
     look = wearing.look(place.id)
     whole = bled(box, size)
@@ -26,7 +26,7 @@ def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
         return brought(sha, whole, place, look, wearing, field)
     wants = wearing.awaited(place.field)
     if not place.stand_in:
-        return Drawn((), wants=wants or ("-" if place.field else ""), field=field or place.field)
+        return DrawingResult((), wants=wants or ("-" if place.field else ""), field=field or place.field)
     faction = wearing.choice(wearing.roles.faction)
     card_type = wearing.schema.type(wearing.card.type)
     scene = Scene(
@@ -40,10 +40,10 @@ def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
         w, h = wide * max(1.0, look.zoom), high * max(1.0, look.zoom)
         left, top = x + (wide - w) / 2 + look.across, y + (high - h) / 2 - look.up
         element = Clip(rounded(*whole, 0), (Picture(left, top, w, h, UNITS_WIDE, UNITS_HIGH, scene),))
-    return Drawn((_cut(element, whole, place.radius),), wants=wants, field=field or place.field, ground="?")
+    return DrawingResult((_cut(element, whole, place.radius),), wants=wants, field=field or place.field, ground="?")
 
 
-def hint_of(wearing: Wearing, field: str) -> str:
+def hint_of(wearing: CardContext, field: str) -> str:
     """The description of a card's picture: the field named by its type, if filled; its tags and name."""
     said = wearing.said(field) if field else ""
     return " ".join(
@@ -51,13 +51,13 @@ def hint_of(wearing: Wearing, field: str) -> str:
     ).strip()
 
 
-def brought(sha: str, box: Box, place: Window, look: Look, wearing: Wearing, field: str) -> Drawn:
+def brought(sha: str, box: Box, place: Window, look: Adjustment, wearing: CardContext, field: str) -> DrawingResult:
     """An imported picture, fitted."""
     x, y, wide, high = box
     inner = fitted(box, wearing.game.art.get(sha), place.fit, (place.focus_x, place.focus_y), look)
     art: Element = Art(x, y, wide, high, sha, inner)
     printed = (sha, inner[2], inner[3]) if inner else None
-    return Drawn((_cut(art, box, place.radius),), art=printed, field=field, ground="?")
+    return DrawingResult((_cut(art, box, place.radius),), art=printed, field=field, ground="?")
 
 
 def _cut(element: Element, box: Box, radius: float) -> Element:
@@ -65,7 +65,7 @@ def _cut(element: Element, box: Box, radius: float) -> Element:
 
 
 def fitted(
-    box: Box, measures: tuple[int, int] | None, fit: str, focus: tuple[float, float], look: Look
+    box: Box, measures: tuple[int, int] | None, fit: str, focus: tuple[float, float], look: Adjustment
 ) -> Box | None:
     """The position of the whole picture behind its window. None: unknown size."""
     if measures is None or not measures[0] or not measures[1]:

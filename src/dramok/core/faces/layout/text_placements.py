@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from dramok.core.faces.elements import Circle, Element, Rect, Segment, Text, Turn
-from dramok.core.faces.layout.card_context import Wearing
-from dramok.core.faces.layout.drawing_result import Drawn
+from dramok.core.faces.layout.card_context import CardContext
+from dramok.core.faces.layout.drawing_result import DrawingResult
 from dramok.core.faces.layout.panels import plate
 from dramok.core.faces.layout.text import Fitted, Fitting, Fonts, Word, fit
 from dramok.core.faces.plan.plan import ChoiceMark, Edges, NumberPlace, Reminders, Tags, WordsPlace
@@ -36,7 +36,7 @@ class Set(NamedTuple):
     top: float
 
 
-def lost_in(texts: Sequence[str], font: str, wearing: Wearing) -> str:
+def lost_in(texts: Sequence[str], font: str, wearing: CardContext) -> str:
     """The characters missing from a font, each once."""
     return "".join(dict.fromkeys(c for text in texts for c in wearing.game.typefaces[font].lacks(text)))
 
@@ -45,7 +45,7 @@ def set_text(
     paragraphs: Sequence[str],
     place: Worded,
     box: Box,
-    wearing: Wearing,
+    wearing: CardContext,
     most_lines: int = 0,
     symbol: tuple[float, float, str] = (1.0, 0.0, ""),
     keyed: bool = False,
@@ -95,7 +95,7 @@ def set_text(
 
 
 def _inline(
-    ident: str, x: float, baseline: float, em: float, size: float, rise: float, ink: str, wearing: Wearing
+    ident: str, x: float, baseline: float, em: float, size: float, rise: float, ink: str, wearing: CardContext
 ) -> Element:
     """An inline symbol, `size` em high and raised by `rise` em."""
     high = em * size
@@ -107,15 +107,15 @@ def _inline(
 
 
 def _drawn(
-    made: Set, place: Worded, wearing: Wearing, before: Sequence[Element] = (), **more: object
-) -> Drawn:
-    return Drawn(
+    made: Set, place: Worded, wearing: CardContext, before: Sequence[Element] = (), **more: object
+) -> DrawingResult:
+    return DrawingResult(
         (*before, *made.elements), ink=made.ink, colour=wearing.colour(place.ink), size=made.fitted.size, least=place.least,
         whole=made.fitted.whole, lost=made.lost, **more,  # type: ignore[arg-type]
     )  # fmt: skip
 
 
-def words(place: WordsPlace, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def words(place: WordsPlace, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     """A text; with ruled lines like a plant label if the plan has them. None if it is empty."""
     paragraphs = wearing.paragraphs(place.field)
     more = wearing.said(place.also) if place.also else ""
@@ -152,7 +152,7 @@ def words(place: WordsPlace, box: Box, wearing: Wearing, size: Size) -> Drawn | 
     return _drawn(made, place, wearing, rules, field=field)
 
 
-def reminders(place: Reminders, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def reminders(place: Reminders, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     texts = wearing.reminders()
     if not texts:
         return None
@@ -161,7 +161,7 @@ def reminders(place: Reminders, box: Box, wearing: Wearing, size: Size) -> Drawn
     )
 
 
-def tags(place: Tags, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def tags(place: Tags, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     held = wearing.tags(place.field)
     if not held:
         return None
@@ -170,7 +170,7 @@ def tags(place: Tags, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
     return _chips(held, place, box, wearing)
 
 
-def _chips(held: Sequence[str], place: Tags, box: Box, wearing: Wearing) -> Drawn:
+def _chips(held: Sequence[str], place: Tags, box: Box, wearing: CardContext) -> DrawingResult:
     """Each tag on a chip, in as many rows as needed; smaller until they fit."""
     x, y, wide, high = box
     face = wearing.game.typefaces[place.font]
@@ -210,13 +210,13 @@ def _chips(held: Sequence[str], place: Tags, box: Box, wearing: Wearing) -> Draw
             left += w + em * 0.4
             farthest = max(farthest, left - em * 0.4)
     foot = min(len(rows), room) * em * 1.75 - em * 0.25
-    return Drawn(
+    return DrawingResult(
         tuple(elements), ink=(x, y, farthest - x, foot), ground=fill, ground_box=(x, y, farthest - x, foot), colour=ink, size=em, least=place.least,
         whole=whole, lost=lost_in(held, place.font, wearing),
     )  # fmt: skip
 
 
-def number(place: NumberPlace, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def number(place: NumberPlace, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     """A number on its plate, as large as fits."""
     found = wearing.said(place.field)
     if not found and (place.empty == "hide" or not wearing.schema.has_field(wearing.card.type, place.field)):
@@ -245,7 +245,7 @@ def number(place: NumberPlace, box: Box, wearing: Wearing, size: Size) -> Drawn 
     )  # fmt: skip
 
 
-def edges(place: Edges, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def edges(place: Edges, box: Box, wearing: CardContext, size: Size) -> DrawingResult | None:
     """Values along the edges, each with its bottom towards the middle of the card."""
     elements: list[Element] = []
     whole, em, boxes, lost = True, place.largest, [], ""
@@ -268,7 +268,7 @@ def edges(place: Edges, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
     if not boxes:
         return None
     filled = place.plate != "none" and bool(place.fill)
-    return Drawn(
+    return DrawingResult(
         tuple(elements), ink=None, colour=wearing.colour(place.ink), ground=wearing.colour(place.fill) if filled else "", ground_box=boxes[0] if filled else None,
         size=em, least=place.least, whole=whole, lost=lost, inks=tuple(boxes),
     )  # fmt: skip

@@ -15,7 +15,7 @@ _PART = re.compile(r"(across|up|zoom|size) (-?\d+(?:\.\d+)?)")
 LIMITS = {"across": (-400.0, 400.0), "up": (-400.0, 400.0), "zoom": (0.1, 10.0), "size": (0.4, 60.0)}
 
 
-class Look(NamedTuple):
+class Adjustment(NamedTuple):
     """`across` and `up` in mm and `zoom` are relative to the plan; `size` is an em in mm, None for the plan's."""
 
     across: float = 0.0
@@ -26,7 +26,7 @@ class Look(NamedTuple):
     @property
     def plain(self) -> bool:
         """Whether it changes nothing."""
-        return self == Look()
+        return self == Adjustment()
 
     def said(self) -> str:
         """Its stored text; empty if it changes nothing."""
@@ -49,17 +49,17 @@ def _figure(value: float) -> str:
     return "0" if said in ("-0", "") else said
 
 
-def read_look(text: str) -> Look:
+def read_adjustment(text: str) -> Adjustment:
     """Parse an adjustment; numbers are limited to their bounds, and invalid text is ignored."""
     found = {name: float(number) for name, number in _PART.findall(text[:200])}
     held = {name: min(max(value, LIMITS[name][0]), LIMITS[name][1]) for name, value in found.items()}
-    return Look(**held)
+    return Adjustment(**held)
 
 
-def looks_of(card: Card) -> dict[str, Look]:
+def adjustments_of(card: Card) -> dict[str, Adjustment]:
     """The adjustments of a card, by placement."""
     return {
-        key.removeprefix(PREFIX): read_look(value)
+        key.removeprefix(PREFIX): read_adjustment(value)
         for key, value in card.values.items()
         if key.startswith(PREFIX) and isinstance(value, str)
     }

@@ -69,7 +69,7 @@ class FacePlan:
         return {each.place.id: each for each in self.places}
 
 
-class FaceBook:
+class PlanSet:
     """The plans of a game. Immutable: an edit creates another set."""
 
     def __init__(self, rulebook: Rulebook, plans: Sequence[PlanDoc], sets: Mapping[str, str]) -> None:

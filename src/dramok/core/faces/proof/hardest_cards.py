@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from dramok.core.faces.layout.card_context import Wearing
+from dramok.core.faces.layout.card_context import CardContext
 from dramok.core.faces.layout.text import SYMBOL
 from dramok.core.faces.plan.plan import (
     ChoiceMark,
@@ -59,7 +59,7 @@ def _rank(reason: str) -> int:
     return next((place for place, each in enumerate(order) if reason.startswith(each)), len(order))
 
 
-def measures(plan: FacePlan, wearing: Wearing) -> Iterable[Measured]:
+def measures(plan: FacePlan, wearing: CardContext) -> Iterable[Measured]:
     """The difficulty of a card for each placement of its plan, in amounts comparable within one reason."""
     empty = filled = 0
     for ready in plan.places:
@@ -76,7 +76,7 @@ def measures(plan: FacePlan, wearing: Wearing) -> Iterable[Measured]:
         yield "most left empty", float(empty)
 
 
-def _of(place: Place, wearing: Wearing) -> Iterable[Measured]:
+def _of(place: Place, wearing: CardContext) -> Iterable[Measured]:
     name = (place.name or place.id).lower()
     if getattr(place, "field", "") in BESIDE or (isinstance(place, ChoiceMark) and place.shown != "words"):
         return

@@ -13,7 +13,7 @@ from dramok.core.cards.schema.fields.date import DateField
 from dramok.core.cards.schema.fields.derived import DerivedField
 from dramok.core.cards.schema.fields.effect import EffectField
 from dramok.core.cards.schema.fields.number import NumberField
-from dramok.core.cards.schema.fields.picture import PictureField, is_brought
+from dramok.core.cards.schema.fields.picture import PictureField, is_imported
 from dramok.core.cards.schema.fields.tags import TagsField
 from dramok.core.cards.schema.fields.text import TextField
 from dramok.core.cards.schema.fields.yesno import YesNoField
@@ -36,5 +36,5 @@ KINDS: tuple[type[FieldBase], ...] = get_args(AnyField)
 
 __all__ = [
     "KINDS", "ChoiceField", "ChoicesField", "DateField", "DerivedField", "EffectField", "FieldBase", "FieldKind", "Grouping", "NumberField", "PictureField",
-    "Read", "TagsField", "TextField", "YesNoField", "is_brought",
+    "Read", "TagsField", "TextField", "YesNoField", "is_imported",
 ]  # fmt: skip

@@ -98,7 +98,7 @@ class FieldBase(Frozen):
         """JSON Schema of the typed text."""
 
     @abstractmethod
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         """A value for a sample card."""
 
     @property

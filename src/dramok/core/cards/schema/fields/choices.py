@@ -92,7 +92,7 @@ class ChoiceField(FieldBase):
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
         return {"enum": ["", *(each.name for each in schema.list(self.list).offered)]}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         offered = schema.list(self.list).offered
         return offered[0].id if offered else None
 
@@ -148,7 +148,7 @@ class ChoicesField(FieldBase):
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
         return {"type": "string", "x-list-of": [each.name for each in schema.list(self.list).offered]}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return tuple(each.id for each in schema.list(self.list).offered[:2])
 
     @property

@@ -44,7 +44,7 @@ class DateField(FieldBase):
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
         return {"type": "string", "pattern": r"^$|^\d{4}-\d{2}-\d{2}$", "description": "year, month and day"}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return "2026-06-21"
 
     @property

@@ -57,7 +57,7 @@ class DerivedField(FieldBase):
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
         return {"type": "string", "readOnly": True}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return None
 
     @property

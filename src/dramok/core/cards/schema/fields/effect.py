@@ -52,7 +52,7 @@ class EffectField(FieldBase):
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
         return {"type": "string", "description": "lines of the effect language"}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return None
 
     @property

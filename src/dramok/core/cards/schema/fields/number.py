@@ -104,7 +104,7 @@ class NumberField(FieldBase):
         bounds = {"minimum": self.least, "maximum": self.most, "whole": self.whole}
         return {"type": "string", "pattern": pattern, "x-number": bounds}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return min(self.most, max(self.least, 3))
 
     @property

@@ -42,7 +42,7 @@ class PictureField(FieldBase):
         told = "the SHA-256 of a picture at /api/art/…, or a file's name that is still to come"
         return {"type": "string", "description": told}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return None
 
     @property
@@ -58,6 +58,6 @@ class PictureField(FieldBase):
         return {"kind": "picture", "side": "back" if kind == "back" else "front"}
 
 
-def is_brought(picture: str) -> bool:
+def is_imported(picture: str) -> bool:
     """Whether the value is an imported picture, not the name of a missing file."""
     return _PICTURE.fullmatch(picture) is not None

@@ -51,7 +51,7 @@ class TagsField(FieldBase):
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
         return {"type": "string", "description": "tags with commas between"}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return ("first", "second")
 
     @property

@@ -65,7 +65,7 @@ class YesNoField(FieldBase):
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
         return {"enum": ["", "yes", "no"]}
 
-    def invented(self, schema: SchemaLookup) -> Value | None:
+    def sample_value(self, schema: SchemaLookup) -> Value | None:
         return True
 
     @property
