@@ -19,12 +19,12 @@ setup:
 made: $(STAMPS)/py $(STAMPS)/npm $(STAMPS)/page $(STAMPS)/assets
 	@$(BIN)/python -m compileall -q src/dramok
 
-# The first time the rules kernel is compiled behind it, which takes a minute: until then simulations run as it stands.
+# The rules kernel is compiled in the background, which takes some seconds the first time.
 demo: setup
 	@(nice $(BIN)/python -m dramok.workers.kernel_process --warm > /dev/null 2>&1 &)
 	$(BIN)/dramok demo
 
-# The rules kernel is compiled, for a minute and more, beside what looks at the texts alone.
+# Tests use a build of the rules kernel with bounds checks; it is compiled while the sources are checked.
 test:
 	@$(MAKE) --no-print-directory -j 3 --output-sync=target $(STAMPS)/py $(STAMPS)/browser $(STAMPS)/npm $(STAMPS)/page kernel made read looked-at
 	$(BIN)/pytest -n 2 --dist loadgroup tests
@@ -43,7 +43,7 @@ page-looked-at: $(STAMPS)/npm
 	cd web && npm run --silent check && npm run --silent lint
 
 kernel: $(STAMPS)/py
-	$(BIN)/python -m dramok.workers.kernel_process --warm
+	DRAMOK_CHECKED_KERNEL=1 $(BIN)/python -m dramok.workers.kernel_process --warm
 
 # Lines and branches by room, of all tests but those in a browser: those drive a server of its own.
 coverage: setup
@@ -57,6 +57,14 @@ bench: setup $(STAMPS)/browser
 	$(BIN)/python -m bench
 
 check: setup looked-at
+
+# The 40 slowest tests of the last `make test`.
+test-times:
+	@cat .test-times 2>/dev/null || echo "Run make test first."
+
+# One file to install, with the built page and fonts: dist/dramok-*.whl
+wheel: setup
+	$(BIN)/python -m hatchling build -t wheel -d dist
 
 # The page's API client is generated from the server's own document; so is the schema of archives from their models, and the kernel's copy from its fields.
 api: $(STAMPS)/py $(STAMPS)/npm

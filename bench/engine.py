@@ -18,7 +18,7 @@ from dramok.core.engine.match_batch import seed_of
 from dramok.services import open_workspace
 from dramok.services.games.demo_world import fill
 from dramok.services.play.simulation import SimulationAsked, simulate
-from dramok.workers.compile_cache import can_compile, is_warm
+from dramok.workers.compiled_kernel import can_compile, is_warm
 from dramok.workers.kernel_process import play
 
 GAME = "ribbon-season"

@@ -19,6 +19,7 @@ settings.register_profile("dramok", deadline=None, print_blob=True, suppress_hea
 settings.load_profile("dramok")
 # As in the server: looking through all lasting objects for rings, as often as by default, takes a tenth of the time.
 gc.set_threshold(50_000, 20, 100)
+os.environ.setdefault("DRAMOK_CHECKED_KERNEL", "1")
 SEED = int(os.environ.setdefault("DRAMOK_SEED", str(random.randrange(10**6))))
 
 

@@ -9,9 +9,10 @@ import subprocess
 import sys
 from contextlib import closing
 
+import pytest
 from typer.testing import CliRunner
 
-from dramok.cli import app
+from dramok.cli import COMMANDS, app
 from dramok.services import open_workspace
 from dramok.services.faces.face_plans import PlanEdit, edit_plan
 from tests.conftest import GAME, SAMPLES
@@ -143,3 +144,28 @@ def test_a_file_that_another_program_keeps_locked_is_waited_for_with_a_word_and_
         assert said.startswith(f"opening {db}…\n") and f"another program holds {db}" in said and "fix: stop the other program" in said
         other.execute("ROLLBACK")
     assert "RS-001" in run("price", "--game", GAME, "--card", "RS-001", "--db", db)
+
+
+def test_the_overview_lists_every_command_with_its_own_help():
+    """The table that `--help` prints without importing the commands says what they say."""
+    import typer
+
+    program = typer.main.get_command(app)
+    found = {name: " ".join((each.help or "").split("\n\n")[0].split()) for name, each in program.commands.items()}
+    assert found == {name: about for name, (_, about) in COMMANDS.items()}
+    assert list(found)[:31] == [name for name in COMMANDS if name != "deck"]
+
+
+def test_the_overview_imports_nothing_that_is_slow():
+    code = "import sys\nsys.argv = ['dramok', '--help']\nfrom dramok.cli import main\ntry:\n    main()\nexcept SystemExit as end:\n    assert end.code == 0\nassert not {'typer', 'pydantic', 'sqlalchemy', 'fastapi'} & set(sys.modules)"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    assert done.returncode == 0 and "put-away" in done.stdout, done.stderr[-400:]
+
+
+@pytest.mark.parametrize("name", {module: name for name, (module, _) in COMMANDS.items()}.values())
+def test_a_command_needs_only_its_own_module(name):
+    """In a process of its own: another command's module would be found by chance."""
+    code = f"import sys\nfrom dramok.cli import command_of\ncommand_of({name!r})\nprint(*sorted(each for each in sys.modules if each.startswith('dramok.cli.')))"
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True)
+    loaded = {each.rpartition(".")[2] for each in done.stdout.split()}
+    assert done.returncode == 0 and loaded == {"overview", "context", COMMANDS[name][0]}, done.stderr[-400:]

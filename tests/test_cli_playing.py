@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 import shutil
 import subprocess
 import sys
@@ -17,10 +16,8 @@ from dramok.cli import app
 from dramok.core.engine.match_batch import RESULT, play_games
 from dramok.services import open_workspace
 from dramok.services.play.simulation import SimulationAsked, simulate
-from dramok.workers import compile_cache, kernel_process
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from dramok.workers.kernel_process import play
-from dramok.workers.worker_pool import STALE, WorkerPool
 from tests.conftest import SEED
 from tests.core import generated
 
@@ -78,7 +75,7 @@ def test_games_by_the_thousand_have_one_digest_on_any_number_of_threads(db):
 DECISIONS = RESULT.index("decisions")
 
 
-@pytest.mark.skipif(not can_compile(), reason="numba is not installed")
+@pytest.mark.skipif(not can_compile(), reason="llvmlite is not installed")
 def test_compiled_and_as_it_stands_the_games_are_the_same(db):
     """The same rows for made-up games of all three players: pure and compiled."""
     dice = Random(f"compiled {SEED}")
@@ -110,39 +107,6 @@ def test_compiled_and_as_it_stands_the_games_are_the_same(db):
         assert (found["results"], found["tally"]) == (list(map(list, as_it_stands.results)), list(map(list, as_it_stands.tally))), f"seed {SEED}, {player}"
 
 
-@pytest.mark.skipif(not can_compile(), reason="numba is not installed")
-def test_what_was_compiled_for_another_processor_or_place_is_compiled_anew(monkeypatch, tmp_path):
-    order = {
-        "numbers": generated.program(Random(1)).numbers,
-        "defs": 1,
-        "decks": [[0]],
-        "pairs": [[0, 0]],
-        "seed": 1,
-        "players": ["plain"],
-        "threads": 1,
-    }
-    monkeypatch.setenv("NUMBA_CPU_NAME", "generic")
-    monkeypatch.setattr(kernel_process, "WORKER_POOL", WorkerPool())
-    ended, process = [], kernel_process._process
-
-    def watched(asked, within=None):
-        done = process(asked if asked["warm"] else {**asked, "compiled": False})
-        ended.append((asked["warm"], done.returncode))
-        return done
-
-    monkeypatch.setattr(kernel_process, "_process", watched)
-    monkeypatch.setattr(kernel_process, "is_warm", lambda: True)
-    assert play(order)["results"] == play(order, compiled=False)["results"]
-    assert ended == [(True, STALE), (False, 0), (True, 0)]
-    # Another clone, or the same text written anew: numba would not find what it filed under the place and the time of the old.
-    here = compile_cache.cache_folder()
-    shutil.copytree(compile_cache.ENGINE, tmp_path / "engine")
-    monkeypatch.setattr(compile_cache, "ENGINE", tmp_path / "engine")
-    there = compile_cache.cache_folder()
-    os.utime(tmp_path / "engine" / "match_batch.py", (1, 1))
-    assert len({here, there, compile_cache.cache_folder()}) == 3
-
-
 @pytest.mark.parametrize(
     ("words", "what"),
     [
@@ -166,6 +130,6 @@ def test_better_players_win(db):
     assert first.wins[0] >= 80 and second.wins[1] >= 80
 
 
-def test_numba_is_not_imported_to_play_at_the_table():
-    code = "import sys, dramok.core.engine, dramok.services.play.playtests, dramok.server.app; assert 'numba' not in sys.modules and 'numpy' not in sys.modules"
+def test_the_compiler_is_not_imported_to_play_at_the_table():
+    code = "import sys, dramok.core.engine, dramok.services.play.playtests, dramok.server.app; assert 'llvmlite' not in sys.modules and 'numpy' not in sys.modules"
     assert subprocess.run([sys.executable, "-c", code]).returncode == 0

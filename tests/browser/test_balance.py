@@ -9,12 +9,12 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Locator, Page, Route, expect
 
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from tests.browser.conftest import GAME, LONG
 from tests.browser.test_journey import grave_faults
 from tests.browser.test_rules import EFFECTS, PRICES, cell
 
-needs_numba = pytest.mark.skipif(not can_compile(), reason="games need numba")
+needs_compiler = pytest.mark.skipif(not can_compile(), reason="games need llvmlite")
 NUMBER = r"[+−]?\d+\.\d"
 
 
@@ -45,7 +45,7 @@ def saved(page: Page, press: Locator) -> str:
     return Path(waiting.value.path()).read_text(encoding="utf-8")
 
 
-@needs_numba
+@needs_compiler
 def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Server):
     open_view(page, "Lenses")
     table = page.get_by_role("region", name="Lenses, card by card")
@@ -82,7 +82,7 @@ def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Se
     expect(beside.get_by_role("option", name="5,000 games under plain")).to_have_count(0)
 
 
-@needs_numba
+@needs_compiler
 def test_price_rows_are_held_against_what_costs_and_games_say(page: Page, server: Server):
     open_view(page, "Lenses")
     page.get_by_role("button", name="Worths").click()
@@ -100,7 +100,7 @@ def test_price_rows_are_held_against_what_costs_and_games_say(page: Page, server
     expect(page).to_have_url(re.compile("rules"))
 
 
-@needs_numba
+@needs_compiler
 def test_a_worth_is_swept_from_its_row_by_keys(page: Page, server: Server):
     """What draws should be worth: costs follow the worth, value by value; the curve, its numbers and what it makes cards cost."""
     open_view(page, "Lenses")
@@ -135,7 +135,7 @@ def test_a_worth_is_swept_from_its_row_by_keys(page: Page, server: Server):
     assert not grave_faults(page)
 
 
-@needs_numba
+@needs_compiler
 def test_a_number_is_swept_and_an_edit_tried_before_it_is_made(page: Page, server: Server):
     open_view(page, "Lenses")
     page.get_by_role("button", name="Glasshouse Bracken").click()
@@ -207,7 +207,7 @@ def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_ther
     expect(wanted).to_have_value("")
 
 
-@needs_numba
+@needs_compiler
 def test_each_edit_is_answered_by_games_when_it_is_wanted(blank: Page, server: Server):
     page = blank
     page.goto(f"{server.url}/{GAME}/cards")
@@ -244,7 +244,7 @@ def test_each_edit_is_answered_by_games_when_it_is_wanted(blank: Page, server: S
     expect(strip.get_by_role("button", name="Measure edits")).to_have_attribute("aria-pressed", "true")
 
 
-@needs_numba
+@needs_compiler
 def test_an_edited_worth_is_answered_by_the_cards_that_it_prices(blank: Page, server: Server):
     page = blank
     page.goto(server.url + PRICES)
@@ -260,7 +260,7 @@ def test_an_edited_worth_is_answered_by_the_cards_that_it_prices(blank: Page, se
     expect(strip).to_contain_text("no card would cost anything else", timeout=LONG)
 
 
-@needs_numba
+@needs_compiler
 def test_decks_play_each_other(page: Page, server: Server):
     open_view(page, "Duels")
     page.get_by_label("Games", exact=True).select_option("1000")
@@ -328,7 +328,7 @@ def test_the_health_of_a_set_on_one_page(page: Page, server: Server):
     expect(sheet).to_be_visible()
 
 
-@needs_numba
+@needs_compiler
 def test_the_map_by_each_lens_and_by_faction(page: Page, server: Server):
     open_view(page, "Lenses")
     measured(page)

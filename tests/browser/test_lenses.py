@@ -8,11 +8,11 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Page, Route, expect
 
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from tests.browser.conftest import GAME, LONG, played_alone
 from tests.browser.test_journey import grave_faults
 
-pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs llvmlite")
 """What is compiled first may take its time."""
 
 

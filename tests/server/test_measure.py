@@ -9,10 +9,10 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dramok.server import create_app
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from dramok.workers.kernel_process import KernelFailed
 
-pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs llvmlite")
 PATH = "/api/games/ribbon-season/measure"
 
 

@@ -27,10 +27,10 @@ from dramok.services.cards.card_edits import edit_field
 from dramok.services.files.archive import archive, restore_game
 from dramok.services.history.marks import add_mark
 from dramok.services.workspace.workspace import Missing
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from tests.conftest import A_BUSY_MACHINES, SEED
 
-needs_numba = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+needs_compiler = pytest.mark.skipif(not can_compile(), reason="measuring needs llvmlite")
 GAME = "ribbon-season"
 
 
@@ -38,7 +38,7 @@ def called(game, code: str) -> Card:
     return next(each for each in game.cards.values() if each.code == code)
 
 
-@needs_numba
+@needs_compiler
 def test_an_edit_is_measured_against_the_card_before_it(workspace):
     game = workspace.game(GAME)
     card = called(game, "RS-006")
@@ -54,7 +54,7 @@ def test_an_edit_is_measured_against_the_card_before_it(workspace):
         measure_edit(game, replace(game, cards={**game.cards, "new": new}), "new", Playing(100))
 
 
-@needs_numba
+@needs_compiler
 def test_who_asks_next_ends_what_was_asked_before(workspace):
     game, held = workspace.game(GAME), BalanceSession()
     card = called(game, "RS-006")
@@ -86,7 +86,7 @@ def test_who_asks_next_ends_what_was_asked_before(workspace):
         held.close()
 
 
-@needs_numba
+@needs_compiler
 def test_decks_against_each_other_add_up(workspace):
     game = workspace.game(GAME)
     found = duels(game, DuelsAsked((), Playing(600, SEED)))
@@ -109,7 +109,7 @@ def test_decks_against_each_other_add_up(workspace):
             duels(game, DuelsAsked(decks, Playing(10)))
 
 
-@needs_numba
+@needs_compiler
 def test_duels_that_are_stopped_tell_what_is_known_by_then(workspace):
     game, held, told = workspace.game(GAME), BalanceSession(), []
     try:
@@ -129,7 +129,7 @@ def test_duels_that_are_stopped_tell_what_is_known_by_then(workspace):
         held.close()
 
 
-@needs_numba
+@needs_compiler
 def test_what_duels_and_simulations_went_round_in_is_named(workspace, db):
     """Two cards that set each other off, three each in one deck of three: the loop has both, and no card of the other decks."""
     loop = {"RS-001": "upon gaining water: lose 1 water", "RS-002": "upon losing water: gain 1 water"}
@@ -164,7 +164,7 @@ def test_duel_numbers_by_hand():
     assert (round(found.matrix[0][1].low, 1), round(found.matrix[0][1].high, 1)) == (30.1, 95.4)
 
 
-@needs_numba
+@needs_compiler
 def test_lenses_side_by_side_tell_rows_and_cards(workspace):
     game = workspace.game(GAME)
     before = lenses(game, Measurement("none"))
@@ -264,7 +264,7 @@ def test_health_on_the_command_line(db):
     assert CliRunner().invoke(app, ["health", "--game", GAME, "--set", "nowhere", "--db", str(db)]).exit_code
 
 
-@needs_numba
+@needs_compiler
 def test_duels_on_the_command_line(db):
     words = ["duels", "--game", GAME, "--games", "200", "--db", str(db)]
     told = json.loads(CliRunner().invoke(app, [*words, "--json"]).stdout)

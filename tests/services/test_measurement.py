@@ -18,10 +18,10 @@ from dramok.services.balance.sweeps import SweepAsked, sweep
 from dramok.services.games.games import begin
 from dramok.services.play.simulation import MADE, SimulationAsked, ordered
 from dramok.services.rules.rule_parts import write_rules
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from tests.conftest import SEED
 
-pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs llvmlite")
 GAME = "ribbon-season"
 
 

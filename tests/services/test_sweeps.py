@@ -29,10 +29,10 @@ from dramok.services.balance.sweeps import (
 from dramok.services.games.games import begin
 from dramok.services.rules.rule_parts import write_rules
 from dramok.workers.batches import Stretch, decks_of
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from tests.conftest import SEED
 
-needs_numba = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+needs_compiler = pytest.mark.skipif(not can_compile(), reason="measuring needs llvmlite")
 GAME = "ribbon-season"
 
 
@@ -55,7 +55,7 @@ def test_factions_are_mixed_so_that_the_held_card_is_in():
     assert all(len({card // 20 for card in deck}) == 1 for deck in decks.tolist())
 
 
-@needs_numba
+@needs_compiler
 def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(workspace):
     game = workspace.game(GAME)
     found = sweep_worth(game, WorthAsked("stat:height", 0.25, 4, 4, Playing(2_000, SEED)))
@@ -76,7 +76,7 @@ def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(works
     assert again == found
 
 
-@needs_numba
+@needs_compiler
 @pytest.mark.parametrize(
     ("asked", "what"),
     [
@@ -104,7 +104,7 @@ def with_worths(game, **worths):
     return replace(game, prices=game.prices.model_copy(update={"stats": stats}))
 
 
-@needs_numba
+@needs_compiler
 def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(workspace):
     """Dearer by the new worth, they win less: as much less as they win more when it is taken back."""
     game = workspace.game(GAME)
@@ -147,7 +147,7 @@ def test_decks_made_one_by_one_hold_the_card_whose_turn_it_is_or_do_not(workspac
     assert len(met) > 6, "decks meet others each time"
 
 
-@needs_numba
+@needs_compiler
 def test_a_small_game_of_ones_own_is_swept_too(workspace):
     game = small_game(workspace)
     card = next(each for each in pool(game) if each.number("strength"))
@@ -161,7 +161,7 @@ def test_a_small_game_of_ones_own_is_swept_too(workspace):
     assert sweep(full, SweepAsked(card.id, "strength", 1, 2, Playing(200, SEED))).points
 
 
-@needs_numba
+@needs_compiler
 def test_a_worth_at_the_terminal(db):
     run = lambda *more: CliRunner().invoke(app, ["sweep", "--game", GAME, "--db", str(db), "--games", "400", *more])  # noqa: E731
     told = run("--worth", "Height", "--from", "0.5", "--to", "2.5", "--values", "3", "--json")

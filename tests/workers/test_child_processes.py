@@ -14,9 +14,9 @@ from pathlib import Path
 import pytest
 
 from dramok.workers.child_processes import PARENT, child_environment, end_with_parent, python
-from dramok.workers.compile_cache import can_compile, is_warm
-from dramok.workers.kernel_process import smallest
+from dramok.workers.compiled_kernel import can_compile, is_warm
 from tests.conftest import A_BUSY_MACHINES
+from tests.workers.smallest import smallest
 
 MARK = "DRAMOK_TEST_MARK"
 needs_proc = pytest.mark.skipif(not Path("/proc/self/environ").exists(), reason="counts processes in /proc")
@@ -55,10 +55,9 @@ print(json.dumps(next(lines)["done"]), flush=True)
 """
 UNCOMPILED = """
 import json, sys, time
-from dramok.workers.kernel_process import smallest
 import subprocess
 from dramok.workers.child_processes import child_environment, python
-order = {**smallest(), "compiled": False, "warm": False, "pairs": [[0]] * 2_000_000}
+order = json.loads(sys.stdin.readline())
 subprocess.Popen(python("dramok.workers.kernel_process"), stdin=subprocess.PIPE, env=child_environment()).stdin.write(json.dumps(order).encode())
 print("begun", flush=True)
 time.sleep(600)
@@ -108,7 +107,7 @@ def test_whoever_asked_for_games_leaves_no_process(started, workspace, how, then
 def test_a_process_of_its_own_ends_with_whoever_started_it(started):
     """In the middle of a batch that would take minutes."""
     mark = f"batch-{os.getpid()}"
-    program = begin(started, UNCOMPILED, mark)
+    program = begin(started, UNCOMPILED, mark, json.dumps({**smallest(), "compiled": False, "pairs": [[0]] * 1_000_000}))
     assert len(marked(mark)) == 2
     program.send_signal(signal.SIGKILL)
     program.wait(A_BUSY_MACHINES)
@@ -134,7 +133,7 @@ def test_files_of_the_folder_it_is_started_from_are_not_run(tmp_path):
     """Whatever they are called: `python -m` would import them, and run what they hold."""
     for name in ("json", "numpy", "coverage", "pydantic", "dramok", "threading", "sitecustomize"):
         (tmp_path / f"{name}.py").write_text(f"open({str(tmp_path / 'ran')!r}, 'a').write({name!r})\nraise SystemExit('the wrong {name}')\n")
-    order = {**smallest(), "compiled": False, "warm": False}
+    order = {**smallest(), "compiled": False}
     done = subprocess.run(python("dramok.workers.kernel_process"), input=json.dumps(order).encode(), cwd=tmp_path, env=child_environment(), capture_output=True)
     assert done.returncode == 0, done.stderr[-300:]
     assert json.loads(done.stdout)["compiled"] is False and not (tmp_path / "ran").exists()

@@ -13,16 +13,23 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
+from dramok.cli.overview import ABOUT
 from dramok.services import Conflict, Damaged, Missing, Refused, Workspace, open_workspace
 from dramok.store import FileBusy, NotADatabase, NotWritten
 
 PAGE = "command line"
 app = typer.Typer(
-    help="Dramok, a workbench for card game designers.",
+    help=ABOUT,
     no_args_is_help=True,
     add_completion=False,
     pretty_exceptions_enable=False,
 )
+
+
+@app.callback()
+def _program() -> None:
+    """With a callback, the app has commands by name even if only one is imported."""
+
 
 DbOption = Annotated[Path, typer.Option("--db", envvar="DRAMOK_DB", help="The database file.")]
 ClusterOption = Annotated[str, typer.Option(help="Play on the workers of a scheduler, such as tcp://127.0.0.1:8786 (see dramok workers).")]

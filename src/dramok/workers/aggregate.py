@@ -13,6 +13,7 @@ from dramok.core.decks.sampling import mix_numbers
 from dramok.core.engine.loop_detection import Cut, cuts
 from dramok.core.engine.match_batch import TALLY, play_games
 from dramok.workers.batches import BatchResult, Order, Stretch, counted, kind_of, made_pairs, pairs_of
+from dramok.workers.compiled_kernel import loaded
 from dramok.workers.executors import Executor
 
 FIRST = 400
@@ -222,7 +223,7 @@ class Quick:
     def lines(self, maker: Executor, games: int) -> Iterator[dict[str, Any]]:
         order, pairs = self.order, self.order["pairs"][:games]
         for first in range(0, len(pairs), self.HANDFUL):
-            batch = play_games(order["numbers"], order["defs"], order["decks"], pairs[first : first + self.HANDFUL], order["seed"], order["players"], first, order["threads"])
+            batch = play_games(order["numbers"], order["defs"], order["decks"], pairs[first : first + self.HANDFUL], order["seed"], order["players"], first, order["threads"], runner=loaded())
             there = min(len(pairs), first + self.HANDFUL)
             results = [[int(number) for number in row] for row in batch.results]
             tally = [[int(number) for number in row] for row in batch.tally]

@@ -18,10 +18,10 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from dramok.workers.child_processes import end_with_parent, python
-from dramok.workers.compile_cache import can_compile, compiling, is_warm
+from dramok.workers.compiled_kernel import can_compile, is_warm, load
 from dramok.workers.executors import ClusterExecutor, Executor, LocalExecutor
-from dramok.workers.kernel_process import KernelFailed, batch_of, environment, smallest
-from dramok.workers.worker_pool import STALE, WORKER_POOL
+from dramok.workers.kernel_process import KernelFailed, batch_of, environment
+from dramok.workers.worker_pool import WORKER_POOL
 
 
 class CannotPlay(Exception):
@@ -98,8 +98,8 @@ class _Forked:
         self._connection.close()
 
 
-_COLD, _ANEW, _PLAIN = "cold", "anew", "plain"
-"""How a process gets its kernel: from the cache, or compiled if missing; compiled again; interpreted."""
+_COLD, _PLAIN = "cold", "plain"
+"""How a process gets its kernel: from the cache, or compiled if missing; interpreted."""
 
 
 class _Started:
@@ -120,8 +120,8 @@ class _Started:
         return self.process.stdout.readline()
 
     def instead(self) -> _Started | None:
-        """The fallback if the cached kernel is for another processor: compile again."""
-        return _Started(_ANEW) if self.process.wait() == STALE else None
+        """A started process has no fallback."""
+        return None
 
     def why(self) -> str:
         self.process.wait()
@@ -145,25 +145,6 @@ def make_ready() -> None:
     """Start the worker pool if the kernel is already compiled."""
     if is_warm():
         WORKER_POOL.make_ready(environment())
-
-
-def compiled_at_hand(anew: bool = False) -> None:
-    """Load the compiled kernel in this process by playing a game that ends at once.
-
-    Exits if the cached kernel is for another processor.
-    """
-    os.environ.update(environment())
-    with compiling(anew) as warm:
-        import dramok.workers.aggregate  # noqa: F401
-        from dramok.core.engine.match_batch import play_games
-
-        order = smallest()
-        try:
-            play_games(order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"])
-        except Exception as error:
-            if warm and type(error).__name__ == "TypingError":
-                sys.exit(STALE)
-            raise
 
 
 def play_for(lines: Iterator[str], tell: Callable[[str], object]) -> None:
@@ -192,7 +173,7 @@ def main() -> None:
     # Lower priority than interactive work.
     os.nice(5)
     if sys.argv[1:] != [_PLAIN] and can_compile():
-        compiled_at_hand(sys.argv[1:] == [_ANEW])
+        load()
     try:
         play_for(iter(sys.stdin), lambda line: print(line, flush=True))
     except CannotPlay as error:

@@ -3,7 +3,7 @@
 An order is plain JSON: `programs` (each with numbers, defs, the definition of each card, and that of each held
 card if it differs), `cards` the number of cards, `kind` how decks are dealt (see `core.decks.sampling`), or
 `made` decks, of which `with` and `without` list those with and without each of `holding`; `holding`, `seed`,
-`players`. Needs numpy; compiled if the process was started for it.
+`players`. Compiled if the process has loaded the kernel (see `compiled_kernel`).
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ import numpy as np
 
 from dramok.core.decks.sampling import BLOCK, DeckKind, dealt, turn_of
 from dramok.core.engine.match_batch import TALLY, play_games
+from dramok.workers.compiled_kernel import loaded
 
 Order = Mapping[str, Any]
 
@@ -106,7 +107,7 @@ def play(order: Order, stretch: Stretch, threads: int = 1) -> BatchResult:
     played = _definitions(order, program, stretch, decks) if program["held"] else [definitions[deck].tolist() for deck in decks]
     pairs = [[2 * game + (game % 2 if held else 0), 2 * game + (1 - game % 2 if held else 1)] for game in range(stretch.number)]
     batch = play_games(
-        program["numbers"], program["defs"], played, pairs, order["seed"], order["players"], stretch.first, threads, told=stretch.told,
+        program["numbers"], program["defs"], played, pairs, order["seed"], order["players"], stretch.first, threads, told=stretch.told, runner=loaded(),
     )  # fmt: skip
     results = np.asarray(batch.results)
     won = np.where(results[:, 0] == 0, 1.0, np.where(results[:, 0] == 1, 0.0, 0.5))

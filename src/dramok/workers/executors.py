@@ -9,8 +9,7 @@ from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Any, Protocol
 from urllib.parse import urlsplit
 
-from dramok.workers.compile_cache import can_compile, compiling
-from dramok.workers.kernel_process import environment, smallest
+from dramok.workers.compiled_kernel import can_compile, load
 
 if TYPE_CHECKING:
     from dramok.workers.batches import BatchResult, Order, Stretch
@@ -100,22 +99,10 @@ class ClusterExecutor:
 
 def _play_there(order: str, stretch: tuple[int, int, int, int]) -> BatchResult:
     """Runs on a worker; the first call compiles the kernel."""
-    compile_here()
+    if can_compile():
+        load()
     # Scheduler and aggregator have priority on the same machine: otherwise the workers wait for them.
     os.setpriority(os.PRIO_PROCESS, 0, max(PLAYS_AT, os.getpriority(os.PRIO_PROCESS, 0)))
     from dramok.workers.batches import Stretch, play
 
     return play(json.loads(order), Stretch(*stretch))
-
-
-def compile_here() -> None:
-    """Load the compiled kernel in this process, from the cache if possible. Call it before importing the engine."""
-    from dramok.core.compile_switch import mode
-
-    if can_compile() and not mode().compiled:
-        os.environ.update(environment())
-        with compiling():
-            from dramok.core.engine.match_batch import play_games
-
-            order = smallest()
-            play_games(order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"])

@@ -19,15 +19,18 @@ import traceback
 from collections.abc import Iterator
 from typing import IO
 
-from dramok.workers.batch_process import CannotPlay, compiled_at_hand, play_for
+from dramok.workers.batch_process import CannotPlay, play_for
 from dramok.workers.child_processes import end_with_parent
+from dramok.workers.compiled_kernel import load
 
 
 def main() -> None:
     end_with_parent()
     # Lower priority than interactive work.
     os.nice(5)
-    compiled_at_hand()
+    import dramok.workers.aggregate  # noqa: F401
+
+    load()
     control = socket.socket(fileno=int(sys.argv[1]))
     # Reap finished players automatically.
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)

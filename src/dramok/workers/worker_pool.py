@@ -1,7 +1,7 @@
 """A process that has the compiled kernel loaded and forks a player for each order.
 
-Loading numba and the compiled code takes seconds; this is done once for all orders, and in advance when a
-request is likely.
+Loading the libraries takes about half a second; this is done once for all orders, and in advance when a request
+is likely.
 """
 
 from __future__ import annotations
@@ -14,8 +14,6 @@ from collections.abc import Mapping
 
 from dramok.workers.child_processes import python
 
-STALE = 3
-"""The exit code if the cached kernel is for another processor."""
 _CAN_FORK = hasattr(os, "fork") and hasattr(socket, "send_fds")
 
 
@@ -46,7 +44,7 @@ class WorkerPool:
     def player(self, environment: Mapping[str, str]) -> socket.socket | None:
         """A connection to a player that waits for its order (a JSON line).
 
-        None if the cached kernel is for another processor, or the system can't fork.
+        None if the system can't fork.
         """
         if not _CAN_FORK:
             return None
@@ -69,9 +67,7 @@ class WorkerPool:
 
     def _start(self, environment: Mapping[str, str]) -> None:
         # A forked process has its own pool.
-        if self._owner == os.getpid() and self._process is not None and self._process.poll() in (None, STALE):
-            if self._process.poll() == STALE:
-                self._control = None
+        if self._owner == os.getpid() and self._process is not None and self._process.poll() is None:
             return
         if self._owner == os.getpid():
             self._end()

@@ -20,7 +20,7 @@ from dramok.services.play.simulation import MADE, playable
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
 from dramok.workers.batch_process import Player
-from dramok.workers.compile_cache import can_compile
+from dramok.workers.compiled_kernel import can_compile
 from dramok.workers.kernel_process import KernelFailed
 
 MOST_GAMES = 500_000
@@ -57,7 +57,7 @@ def base(game: GameSnapshot, what: str, asked: Playing) -> dict[str, Any]:
     if asked.player not in PLAYERS:
         raise refused("player", f"there is no automatic player {asked.player[:40]}", f"choose {', '.join(PLAYERS)}")
     if not can_compile():
-        raise refused("measuring", "numba is not installed, without which games take too long", "install it: pip install dramok[fast]")
+        raise refused("measuring", "llvmlite is not installed, without which games take too long", "install it: pip install llvmlite")
     return {
         "what": what, "seed": asked.seed, "players": [asked.player] * 2, "threads": asked.threads or min(8, os.cpu_count() or 1), "cluster": asked.cluster,
         "kind": None, "made": [], "holding": [],

@@ -6,9 +6,9 @@ import threading
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
-from dramok.workers.compile_cache import compile_share
+from dramok.workers.compiled_kernel import compile_share
 
-EVERY = 10.0
+EVERY = 2.0
 """Seconds between two messages."""
 
 
@@ -24,7 +24,7 @@ def report_compile_progress(say: Callable[[str], object]) -> Iterator[None]:
             if share is None:
                 begun = False
                 continue
-            say(f"compiling the rules for this machine, once: {share:.0%}" + ("" if begun else "; this takes one to two minutes"))
+            say(f"compiling the rules for this machine, once: {share:.0%}" + ("" if begun else "; this takes some seconds"))
             begun = True
 
     thread = threading.Thread(target=watch, name="compiling", daemon=True)

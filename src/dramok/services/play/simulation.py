@@ -24,7 +24,7 @@ from dramok.services.play.game_processes import GameProcesses
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
 from dramok.workers.batch_process import Player
-from dramok.workers.compile_cache import can_compile, is_warm
+from dramok.workers.compiled_kernel import can_compile, is_warm
 from dramok.workers.kernel_process import KernelFailed, play
 
 MOST_GAMES = 1_000_000
@@ -55,7 +55,7 @@ def simulate(game: GameSnapshot, asked: SimulationAsked, say: Callable[[str], No
     """
     order, program = ordered(game, asked)
     if not can_compile():
-        say("numba is not installed: games run uncompiled, about fifty times slower")
+        say("llvmlite is not installed: games are interpreted, about fifty times slower")
     begun = time.perf_counter()
     try:
         found = play(order)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import definition
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.moves import gain, lose
 from dramok.core.engine.kernel.stat_changes import damage, tilt
 from dramok.core.engine.kernel.state import Numbers, State

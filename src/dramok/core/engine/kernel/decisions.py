@@ -6,7 +6,7 @@ from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.ability_flow import can_afford, condition_holds, limit_left, pay
 from dramok.core.engine.kernel.amounts import belongs, definition, resource_slot
 from dramok.core.engine.kernel.clash import may_answer, may_be_answered, may_clash
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.moves import create, enter, entered, has_room, lose, sweep
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.targets import ask_picks, candidates

@@ -11,7 +11,7 @@ from __future__ import annotations
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.ability_flow import condition_holds
 from dramok.core.engine.kernel.amounts import belongs, count_group, definition, evaluate_words
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import has_key
 from dramok.core.engine.kernel.zones import is_shared, slot_of

@@ -16,8 +16,8 @@ from dramok.core.engine.kernel.ability_flow import (
 )
 from dramok.core.engine.kernel.amounts import recompute
 from dramok.core.engine.kernel.clash import do_answer, do_clash, do_clash_end, do_send
-from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.decisions import declare, do_answers, do_ask, list_options, play, use
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.moves import count_decision, discard, draw, leave_together, lose
 from dramok.core.engine.kernel.setup import do_opening, do_redraw, do_shuffle_all, redraw
 from dramok.core.engine.kernel.state import LOG_ROWS, Numbers, State

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.moves import change_sides, count_decision, depart, has_room, reset_entering
 from dramok.core.engine.kernel.stat_changes import add_mod
 from dramok.core.engine.kernel.state import Numbers, State

@@ -9,7 +9,6 @@ from __future__ import annotations
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import definition, evaluate_words, resource_slot
 from dramok.core.engine.kernel.clash import power
-from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.evaluation import (
     block_value,
     host_value,
@@ -18,6 +17,7 @@ from dramok.core.engine.kernel.evaluation import (
     use_value,
     worth,
 )
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.zones import next_seat, slot_of
 

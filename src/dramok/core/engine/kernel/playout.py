@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.decisions import list_options
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.loop import decide, run, stands
 from dramok.core.engine.kernel.players import plain, seat_score
 from dramok.core.engine.kernel.rng import below, seed_streams, word

@@ -7,7 +7,7 @@ Source: Chris Doty-Humphrey's small fast counting generator, 32-bit variant.
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.state import Numbers, State
 
 WORD = 0xFFFFFFFF

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
-from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.draws import drawn_at_once
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.moves import draw, reset_entering
 from dramok.core.engine.kernel.rng import seed_streams
 from dramok.core.engine.kernel.state import Numbers, State

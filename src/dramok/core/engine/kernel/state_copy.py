@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.compile_mode import COMPILED
 from dramok.core.engine.kernel.state import PER_CARD, ROWS, SINGLE, Numbers, State
 
 FIXED = tuple(name for name, length in ROWS if length in (k.MOST_SEATS * k.STREAMS * 4, k.MOST_ZONES * k.MOST_SEATS, k.MOST_SEATS, k.MOST_CUES))
@@ -14,7 +13,7 @@ HEAD = '''"""Generated from the list of the state's fields by `state_copy` (`mak
 
 from __future__ import annotations
 
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.state import Numbers, State
 
 
@@ -39,22 +38,18 @@ def written() -> str:
     return "\n".join([*lines, "    return 0", ""])
 
 
-if COMPILED:
-    from dramok.core.engine.kernel.state_copy_generated import copy
-else:
-
-    def copy(p: Numbers, s: State, q: State) -> int:
-        """Copy the match `s` into `q`."""
-        for name in SINGLE:
-            setattr(q, name, getattr(s, name))
-        for name, _ in ROWS:
-            getattr(q, name)[:] = getattr(s, name)
-        for name in (*PER_CARD, "stat"):
-            held = getattr(s, name)
-            count = s.cards * (k.MOST_STATS if name == "stat" else 1)
-            getattr(q, name)[:count] = held[:count]
-        q.logs = q.digests = q.nlog = 0
-        return 0
+def copy(p: Numbers, s: State, q: State) -> int:
+    """Copy the match `s` into `q`, field by field. Compiled code uses `state_copy_generated` instead."""
+    for name in SINGLE:
+        setattr(q, name, getattr(s, name))
+    for name, _ in ROWS:
+        getattr(q, name)[:] = getattr(s, name)
+    for name in (*PER_CARD, "stat"):
+        held = getattr(s, name)
+        count = s.cards * (k.MOST_STATS if name == "stat" else 1)
+        getattr(q, name)[:count] = held[:count]
+    q.logs = q.digests = q.nlog = 0
+    return 0
 
 
 __all__ = ["copy", "written"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.state import Numbers, State
 
 

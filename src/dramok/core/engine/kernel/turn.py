@@ -5,7 +5,7 @@ from __future__ import annotations
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.ability_flow import moment
 from dramok.core.engine.kernel.amounts import recompute, resource_slot
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.moves import alone, draw, gain, leave_together, lose, seat_out, unhosted
 from dramok.core.engine.kernel.rng import below
 from dramok.core.engine.kernel.stat_changes import straighten

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.rng import below
 from dramok.core.engine.kernel.state import LOG_ROWS, Numbers, State
 
