@@ -9,7 +9,7 @@ STAMPS := .stamps
 # server.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: setup made demo test read looked-at code-looked-at page-looked-at kernel coverage bench check api screenshots clean
+.PHONY: setup made demo test test-times mutants wheel read looked-at code-looked-at page-looked-at kernel coverage bench check api screenshots clean
 
 # What does not wait for each other is done beside each other.
 setup:

@@ -33,7 +33,7 @@ const LENSES: [Lens, string][] = [
   ["measured", "as games measure"],
 ];
 
-/** Every card by cost and worth against what its cost buys; lenses, decks against decks, the health of the set. */
+/** Balance: the set map by one lens, the lenses, deck duels, and the health of the set. */
 export function BalancePage() {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
@@ -104,7 +104,7 @@ export function BalancePage() {
               card={shown}
               map={map}
               leave={() => {
-                // Back to the row that it was opened from.
+                // Return the focus to the row that opened it.
                 document.querySelector<HTMLElement>(".lens-stand .lens-name")?.focus();
                 put("card", "");
               }}
@@ -129,7 +129,7 @@ function useMapOf(lens: Lens, seq: number): MapData | null {
 
 type MapProps = {
   map: MapData;
-  /** Where the cards stand as declared, where another lens is looked through. */
+  /** The declared positions of cards while another lens is shown. */
   ghosts: MapData | null;
   lens: Lens;
   params: URLSearchParams;
@@ -145,7 +145,7 @@ function MapView({ map, ghosts, lens, params, put, stand }: MapProps) {
   const faction = game?.roles.faction ?? "";
   const apart = params.get("by") === "faction" && !!faction;
   const was = useMemo(() => {
-    // Of all cards they would hide one another: those that stick out are drawn where they were declared too.
+    // Drawing all declared positions would hide the map: only those of outliers are drawn.
     const out = new Set(map.outliers);
     return Object.fromEntries(
       (ghosts?.cards ?? [])

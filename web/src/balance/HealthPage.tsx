@@ -247,7 +247,7 @@ function Part({ name, count, good, wide, out, children }: PartProps) {
   );
 }
 
-/** The first of a list; the rest on demand, and all of it on paper. */
+/** The first items of a list; the rest on request, and always on paper. */
 function Few<T>({ of, whole, children }: { of: T[]; whole?: number; children: (each: T) => ReactNode }) {
   const [all, setAll] = useState(false);
   const count = whole ?? of.length;

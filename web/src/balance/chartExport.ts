@@ -1,11 +1,11 @@
-// A chart taken out of the page: as SVG or PNG with all that style sheets say of it written in, its numbers as CSV.
+// Export a chart: as SVG or PNG with its styles inlined, and its numbers as CSV.
 const KEPT = [
   "fill", "fill-opacity", "stroke", "stroke-width", "stroke-dasharray", "stroke-opacity", "opacity", "font-size", "font-family",
   "font-weight", "text-anchor", "paint-order", "display", "visibility",
 ]; // biome-ignore format: one list
 const SHARP = 2;
 
-/** The drawing as a document of its own, on the page's ground. */
+/** The drawing as a standalone document on the page's background. */
 export function svgOf(drawing: SVGSVGElement): string {
   const copy = drawing.cloneNode(true) as SVGSVGElement;
   const [from, to] = [drawing.querySelectorAll("*"), copy.querySelectorAll("*")];
@@ -46,7 +46,7 @@ export async function pngOf(drawing: SVGSVGElement): Promise<Blob> {
 
 export type Cell = string | number | null | undefined;
 
-/** Rows as CSV. What a table program would take for a formula is text. */
+/** Rows as CSV. Text that a spreadsheet would read as a formula is escaped. */
 export const csvOf = (rows: Cell[][]): string =>
   rows
     .map((row) =>

@@ -1,4 +1,4 @@
-// Where marks and names stand on the set map.
+// Layout of marks and labels on the set map.
 
 import type { Schemas } from "../state/client";
 import type { MapData } from "./types";
@@ -17,7 +17,7 @@ const LINE = 15;
 const BUDGET = 172;
 const MOST_NAMED = 24;
 
-/** Marks at the same place stand beside each other; names of outliers keep out of the way of marks and of each other, where there is room. */
+/** Marks at one point are placed side by side; labels of outliers avoid marks and each other where there is space. */
 export function place(
   map: MapData,
   cards: Record<string, { type: string; title: string }>,

@@ -1,4 +1,4 @@
-// Numbers of balance in words.
+// Numbers of Balance as text.
 export function signed(number: number, places = 1): string {
   const text = Math.abs(number).toFixed(places);
   return Number(text) === 0 ? text : `${number < 0 ? "−" : "+"}${text}`;
@@ -13,5 +13,5 @@ export const between = (low: number, high: number, places = 1): string =>
 
 export const percent = (number: number): string => `${number.toFixed(1)} %`;
 
-/** So much of what is known must come from cards or games: below, the number is the declared one said again. */
+/** The least share that must come from cards or games; below it, an estimate only repeats the declared number. */
 export const INFORMED = 0.3;

@@ -1,4 +1,4 @@
-// The measurement of the open game: looked at again and again while it runs.
+// The measurement of the open game, polled while it runs.
 import { useCallback, useEffect, useState } from "react";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { say } from "../state/store";
@@ -16,7 +16,7 @@ export const GAMES = "games measured";
 
 export function useMeasure(game: string, seq: number) {
   const [found, setFound] = useState<Measurement | null>(null);
-  // What was looked at before something was begun or stopped may be answered after it: then it is looked at anew.
+  // An answer requested before a start or stop may arrive after it: request it again.
   const [turn, setTurn] = useState(0);
   const params = { path: { game_id: game } };
   const underWay = isUnderWay(found);

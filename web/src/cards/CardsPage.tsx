@@ -29,7 +29,7 @@ import { type Arrival, useCardsAddress } from "./useCardsAddress";
 
 const Wall = lazy(() => fetched(() => import("./components/Wall")).then((room) => ({ default: room.Wall })));
 
-/** The grid or the wall, and beside it the card one stands on. */
+/** Cards: the grid or the wall, with the pane of the focused card. */
 export function CardsPage() {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
@@ -58,7 +58,7 @@ export function CardsPage() {
     toGrid.current = false;
     grid.current.focus();
   });
-  // The grid has the focus when the room opens, unless something else has it by then.
+  // The grid takes the focus when the room opens, unless something else has it.
   const opened = useRef(false);
   useEffect(() => {
     if (opened.current || !grid.current) return;
@@ -128,7 +128,7 @@ export function CardsPage() {
       event.preventDefault();
       setDialog("replace");
     } else if (target === document.body && event.key.startsWith("Arrow") && grid.current) {
-      // Nothing has the focus yet, as after opening the address: arrows are meant for the cell that is marked.
+      // Without a focus, as after opening the address, arrow keys go to the marked cell.
       event.preventDefault();
       grid.current.focus();
     }
@@ -139,7 +139,7 @@ export function CardsPage() {
     if (!order.length && at.card !== NEW) setAt((before) => ({ card: NEW, column: before.column }));
   }, [order.length, at.card]);
   const card = cards[at.card];
-  // The pane follows a frame later, so that walking the grid never waits for it.
+  // The pane is rendered one frame later, so that moving in the grid is never delayed.
   const [beside, paneCatchUp] = useAfterPaint(at);
   /** Who stands in the last line sees the card that was written there last. */
   const [latest, setLatest] = useState("");

@@ -1,4 +1,4 @@
-// The place in the room of the cards, as its address says it: the card, the query, the order, the look.
+// The state of the Cards room in its address: card, query, order, view.
 
 import type { Sort } from "../query/useFound";
 import type { Cell } from "./columns";

@@ -1,4 +1,4 @@
-// How somebody has laid the grid's columns out: their order, widths, which are hidden, how many stay at the left.
+// The user's layout of the grid's columns: order, widths, hidden and pinned columns.
 
 import { useCallback, useEffect, useState } from "react";
 import { type Giving, recordOf } from "../fieldkinds";
@@ -12,7 +12,7 @@ export const WIDEST = 900;
 
 const keyOf = (game: string) => `dramok-columns-${game}`;
 
-/** Kept in this browser for each game; a saved view carries its own. */
+/** Stored in this browser for each game; a saved view has its own. */
 export function useLayout(game: string): [Layout, (change: (before: Layout) => Layout) => void] {
   const [layout, setLayout] = useState<Layout>(() => remembered(game));
   useEffect(() => setLayout(remembered(game)), [game]);
@@ -36,7 +36,7 @@ function remembered(game: string): Layout {
   }
 }
 
-/** A layout from whatever was kept; what is missing or strange is as it is by default. */
+/** Parse a stored layout; missing or invalid parts get defaults. */
 export function asLayout(kept: Partial<Layout> | null | undefined): Layout {
   const frozen = Number.isInteger(kept?.frozen) ? Math.max(0, Math.min(6, kept?.frozen as number)) : PLAIN.frozen;
   return {

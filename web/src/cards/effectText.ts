@@ -1,4 +1,4 @@
-// What the effect's still text and its editor share.
+// Shared by the highlighted text of an effect and its editor.
 
 /** A name that needs no quotes. */
 export const BARE = /^[\p{L}][\p{L}\p{N}'’-]*$/u;

@@ -1,4 +1,4 @@
-// The editor of an effect: CodeMirror with our language. Loaded once somebody stays with a card, so that a first screen need not.
+// The effect editor: CodeMirror with our language. Loaded on demand, because the first screen does not need it.
 import {
   acceptCompletion,
   autocompletion,

@@ -1,4 +1,4 @@
-// What is done to every cell of a range, each as one step.
+// Edits of every cell of a range, each as one undoable edit.
 import { recordOf } from "../fieldkinds";
 import { writeCells } from "../state/cells";
 import type { Card, Game } from "../state/client";

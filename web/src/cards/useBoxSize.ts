@@ -2,7 +2,7 @@ import { useLayoutEffect, useRef, useState } from "react";
 
 const SCROLL_BAR = 10;
 
-/** How wide the list is, in pixels, without what its scroll bar takes. */
+/** The width of the list in pixels, without its scroll bar. */
 export function useRoom(): [React.RefObject<HTMLElement | null>, number] {
   const box = useRef<HTMLElement>(null);
   const [room, setRoom] = useState(0);

@@ -1,4 +1,4 @@
-// The address says where one stands among the cards, and who follows a link or goes back stands where the address says.
+// Keeps the address and the focused card in step, in both directions.
 
 import { useEffect, useRef } from "react";
 import { useLocation, useNavigationType } from "react-router";

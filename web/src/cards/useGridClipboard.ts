@@ -1,4 +1,4 @@
-// The grid's clipboard: a range copied and cut, rows and pictures pasted, new cards made of rows that are pasted below the last one.
+// The grid's clipboard: copy and cut a range, paste rows and pictures, create cards from rows pasted below the last one.
 import { bringPicture, type CellEdit, writeCells } from "../state/cells";
 import type { Game } from "../state/client";
 import { editField } from "../state/edits";

@@ -1,4 +1,4 @@
-// Decks: the pool, the odds, sample hands and comparisons on the one side, the list of the deck on the other.
+// Decks: pool, odds, sample hands and comparisons on one side, the deck list on the other.
 import { useEffect } from "react";
 import { useAddress } from "../state/address";
 import { addDeck } from "../state/deckEdits";

@@ -1,4 +1,4 @@
-// Faces: a plan laid out once for each card type, with real cards in it at every moment.
+// Faces: one plan for each card type, always shown with existing cards.
 import { Download, Grid3x3, Magnet, SlidersHorizontal, ZoomIn, ZoomOut } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useAddress } from "../state/address";

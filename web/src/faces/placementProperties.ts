@@ -1,4 +1,4 @@
-// What can be said of a placement of each kind, in the order in which the inspector shows it.
+// The properties of each kind of placement, in the order of the inspector.
 import { GROUNDS } from "../ui/backPatterns";
 
 /** `only`: it says something only while another key has one of these values. */

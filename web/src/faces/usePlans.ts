@@ -1,4 +1,4 @@
-// Face plans: the book of them, edits, and cards as an edit would show them.
+// Face plans: reading, edits, and previews of cards.
 
 import { api, ask, type Edit, type Schemas } from "../state/client";
 import { useAsked, useTouched } from "../state/query";

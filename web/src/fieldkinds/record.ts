@@ -1,4 +1,4 @@
-// What a kind of field says of itself to the rooms of the page; none of them knows the kinds by name.
+// The interface of a field kind, so that no room depends on a specific kind.
 import type { ComponentType } from "react";
 import type { Card, Field, Game } from "../state/client";
 

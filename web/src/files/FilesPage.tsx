@@ -1,4 +1,4 @@
-// What moves in and out of the game: sheets, followed tables, pictures, tables, the whole game.
+// Import and export: table files, tracked tables, pictures, exports, the whole game.
 import { FileInput, FileOutput, Images, PackageOpen, RadioTower } from "lucide-react";
 import { useState } from "react";
 import { useAddress } from "../state/address";

@@ -1,4 +1,4 @@
-// How a sheet is to be read and taken in, as the person chose it.
+// The user's options for reading and importing a table file.
 import type { Schemas } from "../state/client";
 import { counted } from "../ui/plural";
 

@@ -1,4 +1,4 @@
-// The game's journal with its marks; and what changed between two moments, as a list and as faces.
+// The game's journal with its marks, and the difference between two moments as a list and as faces.
 
 import { Flag, Pencil, X } from "lucide-react";
 import { useEffect, useState } from "react";

@@ -1,4 +1,4 @@
-// Out to the table: print runs, sheets for virtual tables, pictures; what is stale on paper, and what was made.
+// Output: print runs, table sheets, card pictures; out-of-date prints, and finished jobs.
 
 import { useAddress } from "../state/address";
 import { api, ask, type Schemas } from "../state/client";

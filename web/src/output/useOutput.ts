@@ -1,4 +1,4 @@
-// What is to be made, how it would come out, and what is being made.
+// Orders, their previews, and jobs.
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { addressNow, OWN, useAddress, useOwnAddress } from "../state/address";

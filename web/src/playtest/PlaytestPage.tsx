@@ -1,4 +1,4 @@
-// A match at the table. It is in the URL, with the moment that is looked at, so that reload and share keep the place.
+// A match at the table. The match and the shown moment are in the address, so that reloading and sharing keep them.
 
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useAddress } from "../state/address";
@@ -24,7 +24,7 @@ export function PlaytestPage() {
   const latest = useRef<Playtest | null>(null);
   /** How often another moment was asked for. */
   const looks = useRef(0);
-  /** Decisions are sent one after the other: no key is lost, and none is taken for another moment. */
+  /** Decisions are sent one after the other, so that no key press is lost or applied to another moment. */
   const line = useRef<Promise<void>>(Promise.resolve());
   const gameId = game?.id ?? "";
   const show = useCallback((next: Playtest | null) => {

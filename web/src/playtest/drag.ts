@@ -1,4 +1,4 @@
-// One card carried at a time, held where it was grasped; the same at any frame rate. Right press or Esc lets it go back.
+// Drag one card; the same at any frame rate. A right click or Esc cancels.
 import { useCallback, useEffect, useRef } from "react";
 
 export type Grasp = { card: number; moving: boolean; x: number; y: number; width: number; lean: number };

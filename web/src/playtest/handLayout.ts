@@ -1,4 +1,4 @@
-// How a hand that is not flat is laid: each card's place and turn, from four numbers.
+// The layout of a hand that is not flat: each card's position and rotation, from four numbers.
 
 /** `spread`: pixels between cards that do not overlap. `rise`: how much higher the middle lies than the ends, in pixels; below 0 lower.
  * `turn`: degrees of the outermost cards. `overlap`: the share of a card that the next one covers. */

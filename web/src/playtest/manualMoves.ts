@@ -1,4 +1,4 @@
-// Whether things are done by hand just now, and with which card: the cards of the table hear of it.
+// Whether manual moves are on, and with which card.
 import { createContext } from "react";
 import type { Schemas } from "../state/client";
 

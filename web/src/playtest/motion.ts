@@ -1,4 +1,4 @@
-// What moves and sounds at the table: settings that stay with this browser, and tones made as they are needed.
+// Motion and sound at the table: settings stored in this browser, and generated tones.
 import { create } from "zustand";
 import { FLAT, type HandLook } from "./handLayout";
 import type { Playtest } from "./types";

@@ -1,4 +1,4 @@
-// What can be decided at the table, and what it is called.
+// The options of a decision and their labels.
 import type { Game, Schemas } from "../state/client";
 import type { Deciding, Playtest } from "./types";
 

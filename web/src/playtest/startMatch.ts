@@ -1,4 +1,4 @@
-// A new match at the table, from wherever one is.
+// Start a new match from any room.
 import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { say } from "../state/store";
 

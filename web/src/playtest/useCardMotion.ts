@@ -1,4 +1,4 @@
-// Cards that have moved are seen to move: each from where it lay at the moment before, or from its side's rack.
+// Animates moved cards from their previous position, or from their side's rack.
 import { type RefObject, useLayoutEffect, useRef } from "react";
 import { calm, type Happening, happened, sound, useLively } from "./motion";
 import type { Playtest } from "./types";

@@ -1,4 +1,4 @@
-// Which cards are shown, in which order: the server answers the query; rows stay where they are while cells are edited.
+// The cards that match the query, in order; rows stay in place while cells are edited.
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../state/client";
 import { isUnmade } from "../state/pending";

@@ -1,4 +1,4 @@
-// Card types, choice lists and sets: chosen at the left, edited beside it.
+// Card types, choice lists, sets and parts of the rules: a list on the left, the editor next to it.
 
 import { useAddress } from "../state/address";
 import {

@@ -1,4 +1,4 @@
-// The price list as the cells of sheets, and what is typed in a cell as the price list.
+// The price list as cells of sheets, and typed cells as changes of the price list.
 
 import { choicesOf } from "../state/choices";
 import type { Game, Schemas } from "../state/client";

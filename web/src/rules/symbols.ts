@@ -1,4 +1,4 @@
-// The symbols that stats and resources choose from; those of no game in particular come first.
+// The symbols for stats and resources; general ones come first.
 
 export const SYMBOLS = [
   "coin",

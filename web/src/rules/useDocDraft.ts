@@ -1,4 +1,4 @@
-// A document of the rules that is written whole, shown while edits of it are on their way: each edit is applied to what the one before it became.
+// A rules document with edits in flight: each edit applies to the result of the previous one.
 import { useEffect, useRef, useState } from "react";
 import type { Rules } from "../state/cardRules";
 import { api, ask, type Edit } from "../state/client";

@@ -1,7 +1,7 @@
 import { type RefObject, useEffect, useRef } from "react";
 import { useLocation } from "react-router";
 
-/** The input for a new thing: an address with `new=` and its word leads into it, once for each time it is followed. */
+/** Focuses the input for a new item when the address has `new=`, once for each visit. */
 export function useFocusRequest(what: string): RefObject<HTMLInputElement | null> {
   const input = useRef<HTMLInputElement>(null);
   const { key, search } = useLocation();

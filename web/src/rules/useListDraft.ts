@@ -1,4 +1,4 @@
-// A choice list as it is shown while edits of it are on their way, and what each of its values is called meanwhile.
+// A choice list with edits in flight, and the keys of its values meanwhile.
 import { useRef } from "react";
 import type { ListDoc, ValueDoc } from "../state/cardRules";
 import type { Edit } from "../state/client";

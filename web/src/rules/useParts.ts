@@ -1,4 +1,4 @@
-// The parts that make a game a game: read and written whole, each write one undoable step.
+// The parts of the rules: read and written as a whole, each write one undoable edit.
 import { useEffect, useRef, useState } from "react";
 import { api, ask, type Edit, type Schemas } from "../state/client";
 import { useAsked, useTouched } from "../state/query";

@@ -1,4 +1,4 @@
-// The shelf: every game, and how a new one begins. The first screen while there is none.
+// The shelf: every game, and new games. The first screen if there is none.
 import { useEffect, useState } from "react";
 import { useKeptFocus } from "../shell/restoreFocus";
 import { useGo, useStillHere } from "../state/address";

@@ -1,4 +1,4 @@
-// The games of the database, and what is done to whole games. Each write has a key of its own, and the shelf is asked anew after it.
+// The games of the database, and edits of whole games. Each write has its own key, and the shelf is read again after it.
 import { useState } from "react";
 import { ApiError, api, ask, newKey, PAGE, type Problem, type Schemas } from "../state/client";
 import { useAsked } from "../state/query";

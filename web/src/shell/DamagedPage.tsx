@@ -1,4 +1,4 @@
-// A game that cannot be read: why, its backup as it stands, and the way back to its last sound moment.
+// A damaged game: the reason, its backup, and the repair.
 
 import { Download, History } from "lucide-react";
 import { useState } from "react";

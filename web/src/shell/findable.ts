@@ -1,4 +1,4 @@
-// What can be found besides cards: rooms, decks, parts of the rules, commands with their keys, the words of effects.
+// What *Find anything* finds besides cards: rooms, decks, parts of the rules, commands with their keys, words of effects.
 import type { Deck, Game } from "../state/client";
 import { addCard, redoLast, undoLast } from "../state/edits";
 import { plain } from "../ui/searchText";

@@ -1,4 +1,4 @@
-// Focus always stands on something: where the element that had it goes away, the next sensible one gets it.
+// If the focused element disappears, focuses the most suitable one instead.
 import { useEffect } from "react";
 
 const FOCUSABLE =

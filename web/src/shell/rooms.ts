@@ -1,4 +1,4 @@
-/** The workspaces, by their place in the address. */
+/** The rooms, by their path segment. */
 export const ROOMS = [
   ["cards", "Cards"],
   ["faces", "Faces"],

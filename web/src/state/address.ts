@@ -1,4 +1,4 @@
-// Where a person is. What was asked for in one room and is answered after they have gone on to another takes nobody back.
+// The current address. An answer that arrives after the user has left a room does not navigate.
 
 import { useCallback } from "react";
 import { type NavigateOptions, useLocation, useNavigate, useNavigationType, useSearchParams } from "react-router";

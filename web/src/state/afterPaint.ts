@@ -1,4 +1,4 @@
-// A value that follows a frame later: what hangs on it never holds up what is pressed.
+// A value that changes one frame later, so that dependent rendering does not delay input.
 import { useCallback, useEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 

@@ -1,4 +1,4 @@
-// Card types and choice lists as they are edited: looked at by the server first, then written.
+// Card types and choice lists for editing: previewed by the server, then written.
 import { useCallback, useState } from "react";
 import { ApiError, api, ask, type Edit, type Schemas } from "./client";
 import { useAsked } from "./query";

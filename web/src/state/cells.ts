@@ -1,4 +1,4 @@
-// Many cells and new cards written as one step; what can't be written stays marked where it was typed.
+// Write many cells and new cards as one edit; refused cells keep their typed text, marked.
 import { ApiError, api, ask, type Edit, newKey, type Problem, type Schemas } from "./client";
 import { newCardId, type OwnCard, putBack, refuseNew, showAtOnce, showNew } from "./pending";
 import { dropUnsavedOf, keepUnsaved, placeOf, say, useGame } from "./store";

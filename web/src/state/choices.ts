@@ -1,4 +1,4 @@
-// What fields of a choice choose from.
+// The choice list of a field.
 import type { Game } from "./client";
 
 /** The list that a field chooses from. */

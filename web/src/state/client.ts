@@ -1,4 +1,4 @@
-// The one way to the server: typed by its own document, signed with this page's name.
+// The typed client of the server's API; requests carry the id of this page.
 import createClient from "openapi-fetch";
 import type { components, paths } from "../api/schema";
 

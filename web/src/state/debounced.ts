@@ -1,4 +1,4 @@
-// What somebody types, once they pause.
+// A typed value after a pause.
 import { useEffect, useState } from "react";
 
 const PAUSE = 250;

@@ -1,4 +1,4 @@
-// The edits of decks, one function each.
+// Edits of decks.
 import { api, ask, type Edit, newKey, type Schemas } from "./client";
 import { countAtOnce, isCounting } from "./pending";
 import { useGame } from "./store";

@@ -1,4 +1,4 @@
-// What is being typed into a card, and what it makes of its verdict: one place, so that a key paints only what shows it.
+// The text being typed into a card, and its previewed verdict, so that a key press renders only what shows them.
 import { create } from "zustand";
 import { useGame } from "./store";
 

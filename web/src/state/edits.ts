@@ -1,4 +1,4 @@
-// The edits of cards, one function each; and undo.
+// Edits of cards, and undo.
 import { writeCells } from "./cells";
 import { api, ask, type Edit, newKey, type Problem } from "./client";
 import { begunAt } from "./drafts";

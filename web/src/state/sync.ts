@@ -1,4 +1,4 @@
-// What the server says: a game opened, its news followed, an edit's answer taken in.
+// Opens a game, follows its events, and applies the answers of edits.
 import { ApiError, api, ask, type Card, type Edit, type Game, type Note, PAGE } from "./client";
 import { fetchMissingFaces, forgetFace } from "./faces";
 import { UNMADE, withCounts, withPending, withUnmade } from "./pending";

@@ -1,4 +1,4 @@
-// What was typed and is not written yet survives a reload and a crash: this window keeps it, and sends it again.
+// Unsent edits survive a reload and a crash: they are stored in this window and sent again.
 import { writeCells } from "./cells";
 import type { Game } from "./client";
 import { type OnTheWay, onTheWay } from "./pending";

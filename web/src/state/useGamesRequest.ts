@@ -1,4 +1,4 @@
-// A question that games answer: asked, watched, stopped; a newer one takes its place.
+// A request that is answered by playing games: start, progress, stop; a newer one replaces it.
 import { useEffect, useRef, useState } from "react";
 import { ApiError, api, ask, type Problem } from "./client";
 import { useGame } from "./store";

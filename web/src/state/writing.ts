@@ -1,4 +1,4 @@
-// The one path of every edit: into the queue, then its answer is applied, or its refusal shown.
+// The path of every edit: into the queue, then its answer is applied, or its refusal shown.
 import { ApiError, type Edit, newKey, type Problem } from "./client";
 import { inLine } from "./queue";
 import { say, useGame } from "./store";

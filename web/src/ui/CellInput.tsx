@@ -1,4 +1,4 @@
-// Typing in a cell of any sheet: every key is told, Enter, Tab or leaving commits, Ctrl+Enter fills the selection, Esc gives up.
+// The input of a cell in any sheet: reports every key; Enter, Tab or blur commits, Ctrl+Enter fills the selection, Esc cancels.
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import "./cellinput.css";
 import { plain } from "./searchText";

@@ -1,4 +1,4 @@
-// A small sheet with the keys of the grid of cards: arrows walk it, Shift draws a range, typing replaces, Enter and Tab commit, Esc gives up.
+// A small sheet with the keys of the grid: arrows move, Shift selects a range, typing replaces, Enter and Tab commit, Esc cancels.
 import { type ReactNode, useEffect, useId, useMemo, useRef, useState } from "react";
 import { CellInput, type Leave, stepped } from "./CellInput";
 import { readClipboard, writeClipboard } from "./clipboard";

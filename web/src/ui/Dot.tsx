@@ -1,4 +1,4 @@
-// The mark of a choice's value: its colour, and a shape of its own, so that colour never says it alone.
+// The mark of a choice value: its colour and a shape, so that colour is never the only sign.
 const SHAPES = 6;
 
 type Props = { colour: string | null | undefined; place: number };

@@ -1,4 +1,4 @@
-// How far games are that answer a question; and how much of the rules is compiled, where that comes first.
+// The progress of a request that plays games, or of compiling the rules before it.
 import type { Progress } from "../state/useGamesRequest";
 
 export function GamesProgress({ running, className }: { running: Progress; className?: string }) {

@@ -1,4 +1,4 @@
-// Wherever a card is named, hovering or focusing shows its live face.
+// Shows the live face of a named card on hover or focus.
 import { HoverCard } from "radix-ui";
 import type { ReactNode } from "react";
 import { useGame } from "../state/store";

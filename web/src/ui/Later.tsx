@@ -1,4 +1,4 @@
-// A button whose menu is fetched when somebody is about to open it: no first look at a room needs it.
+// A button whose menu is loaded on hover or focus.
 import { type ComponentType, type ReactNode, useEffect, useRef, useState } from "react";
 
 export type Trigger = { className: string; label?: string; children: ReactNode };

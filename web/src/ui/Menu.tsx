@@ -1,4 +1,4 @@
-// A menu of things to do, by the words on them.
+// A menu of actions.
 import type { ReactNode } from "react";
 import { fetched } from "../state/retry";
 import { Later, type Trigger } from "./Later";

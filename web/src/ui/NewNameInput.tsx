@@ -1,4 +1,4 @@
-// A line in which a new one is named and added.
+// An input that adds a named item.
 import { Plus } from "lucide-react";
 import { type Dispatch, type RefObject, type SetStateAction, useRef, useState } from "react";
 

@@ -1,4 +1,4 @@
-// The fonts of the game's own, made known to the page under the names that faces call them by.
+// Loads the fonts of a game under the names that faces use.
 import { useGame } from "../state/store";
 
 export function OwnFonts() {

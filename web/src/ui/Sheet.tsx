@@ -1,4 +1,4 @@
-// A dialog in our own skin, and the row of buttons at its foot.
+// A dialog in our own style, with its row of buttons.
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 

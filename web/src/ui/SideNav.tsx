@@ -1,4 +1,4 @@
-// The list at the side of a room. In a narrow window it is one line that names what is shown, and opens when it is pressed.
+// The list at the side of a room; in a narrow window one line that opens on click.
 import { ChevronDown } from "lucide-react";
 import { useState } from "react";
 import { useAddress } from "../state/address";

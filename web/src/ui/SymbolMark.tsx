@@ -1,4 +1,4 @@
-// A symbol as faces have it: a path in the colour of the text around it, or a picture of the game's own.
+// A symbol of faces: a path in the text colour, or a picture.
 type Props = {
   symbol: { path: string; art?: string } | undefined;
   size: number;

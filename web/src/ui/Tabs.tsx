@@ -1,4 +1,4 @@
-// The parts of a room, as tabs: one of them is shown. Arrow keys, Home and End go from one to another.
+// Tabs. Arrow keys, Home and End move between them.
 type Props<Part extends string> = {
   label: string;
   parts: readonly (readonly [Part, string])[];

@@ -1,4 +1,4 @@
-// Inputs that keep what is typed to themselves until one leaves them, or presses Enter.
+// Inputs that commit on blur or Enter.
 import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 
 type LabelledProps = { id: string; label: string; hidden?: boolean | undefined; children: ReactNode };

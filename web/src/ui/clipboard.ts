@@ -1,4 +1,4 @@
-// Ranges to and from spreadsheets: tab-separated text and HTML tables on the clipboard.
+// Cells to and from spreadsheets: tab-separated text and HTML tables on the clipboard.
 
 const LARGEST = 60_000;
 

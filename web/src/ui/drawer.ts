@@ -1,4 +1,4 @@
-// The side pane of a room, `[data-pane]`, is a drawer in a small window: it lies hidden until it is opened.
+// The side pane of a room, `[data-pane]`, is a drawer in a small window: hidden until it is opened.
 export const ASKED = "dramok-drawer";
 /** Sent to an element that is stepped into, with what was typed already: an editor that minds its own text takes it, and says so. */
 export const STEP_IN = "dramok-step-in";

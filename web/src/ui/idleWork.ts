@@ -1,4 +1,4 @@
-// Work that may wait for a frame with room in it: a little each frame, so that scrolling never stops for it.
+// Work for idle frames: a little in each, so that scrolling is not interrupted.
 
 const BUDGET = 5;
 const waiting = new Set<() => void>();

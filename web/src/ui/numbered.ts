@@ -1,4 +1,4 @@
-// A number before a name, as people type it: "3 larch", "3x larch", "-1 larch".
+// A number before a name: "3 larch", "3x larch", "-1 larch".
 
 /** The number that a text begins with, and what follows it; `count` is null where it begins with none. */
 export function numbered(text: string): { count: number | null; rest: string } {

@@ -1,4 +1,4 @@
-// A text as it is looked for: whatever its case and its accents.
+// Text normalized for search, ignoring case and accents.
 
 /** "Malmö" and "malmo" are found by each other. */
 export const plain = (text: string): string => text.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();

@@ -1,4 +1,4 @@
-// A range of cells: from the cell one stands on to the cell the range was drawn to.
+// A range of cells: from the focused cell to the end of the selection.
 
 /** A cell by what stands in its row and the id of its column. */
 type Place = { card: string; column: string };

@@ -1,4 +1,4 @@
-// How wide a text is in the grid's letters, in pixels.
+// The width of a text in the grid's font, in pixels.
 let pen: CanvasRenderingContext2D | null | undefined;
 
 export function textWidth(text: string): number {

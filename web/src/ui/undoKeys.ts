@@ -1,4 +1,4 @@
-// Ctrl+Z and Ctrl+Y: the game's own undo everywhere, save in a text that is being typed, and where a room has one of its own.
+// Ctrl+Z and Ctrl+Y: undo of the game everywhere, except in a text being typed and in rooms with their own undo.
 import { useLayoutEffect } from "react";
 import { redoLast, undoLast } from "../state/edits";
 import { useWindowKeys } from "./windowKeys";

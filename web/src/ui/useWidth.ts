@@ -1,4 +1,4 @@
-// How wide a box is, as it changes: what is drawn in it is drawn to that width.
+// The width of a box as it changes.
 import { type RefObject, useLayoutEffect, useState } from "react";
 
 export function useWidth(box: RefObject<HTMLElement | null>, first: number): number {

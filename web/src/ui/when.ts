@@ -1,4 +1,4 @@
-// Moments as they are read, in one form everywhere: “1 December 2026”, “22:04”, “1 Dec, 22:04”.
+// Dates and times in one format everywhere: “1 December 2026”, “22:04”, “1 Dec, 22:04”.
 const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long", year: "numeric" });
 const DATE = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", year: "numeric" });
 const SHORT = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short" });

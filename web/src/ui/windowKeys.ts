@@ -1,4 +1,4 @@
-// Keys that are heard wherever the focus is.
+// Keys handled for the whole window.
 import { useLayoutEffect, useRef } from "react";
 
 /**

@@ -1,4 +1,4 @@
-// One card in Balance: by each lens, where it stands, what another does better, its sweep, and an edit tried out before it is made.
+// One card in Balance: the three lenses, cards that dominate it, a sweep, and an edit measured before it is saved.
 import { X } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -134,7 +134,7 @@ export function CardBalance({ card, map, leave }: Props) {
 
 type Measured = Schemas["EditMeasuredOut"];
 
-/** A number as it might be, measured against the saved card before anything is written. */
+/** Measure an unsaved number against the saved card. */
 function WhatIf({ card }: { card: Card }) {
   const game = useGame((state) => state.game);
   const type = game?.types.find((each) => each.id === card.type);

@@ -3,7 +3,7 @@ import { type Cell, csvOf, pngOf, save, svgOf } from "../chartExport";
 
 type Props = { name: string; rows: () => Cell[][]; drawing?: RefObject<HTMLElement | null> };
 
-/** What a chart can be taken out as. `drawing` holds the SVG; a table alone has none. */
+/** The export menu of a chart. `drawing` holds the SVG; a table has none. */
 export function ChartExport({ name, rows, drawing }: Props) {
   const file = name
     .toLowerCase()

@@ -1,4 +1,4 @@
-// How many cards there are at each cost, and how many there should be; the wanted numbers are written here.
+// The number of cards at each cost, next to the planned number, which is edited here.
 import { useEffect, useRef, useState } from "react";
 import { api, ask, type Edit } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
@@ -78,7 +78,7 @@ export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
   );
 }
 
-/** How many cards a text asks for: none where it is empty, null where it is no number. */
+/** The planned number in a text: none if it is empty, null if it is not a number. */
 const countIn = (text: string): number | null => (/^\s*\d{1,4}\s*$/.test(text) ? Number(text) : text.trim() ? null : 0);
 
 /** The wanted curve, part of the price list: any numbers, of which the proportions count. */
@@ -91,7 +91,7 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
   ]);
   const [typed, setTyped] = useState<Record<number, string>>({});
   const prices = found?.parts.prices as { wanted?: number[] } | undefined;
-  /** What was written and is not yet among what the server said. */
+  /** Written values that the server has not returned yet. */
   const mine = useRef<{ wanted: number[]; seq: number } | null>(null);
   if (mine.current && found && found.seq >= mine.current.seq) mine.current = null;
   const due = useRef(new Set<number>());
@@ -100,7 +100,7 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
     const text = typed[cost];
     if (text === undefined) return;
     if (!prices) {
-      // Typed before the price list was there: it is written when it is.
+      // Typed before the price list arrived: written when it does.
       due.current.add(cost);
       return;
     }

@@ -1,4 +1,4 @@
-// Decks against each other: who beats whom, what going first is worth, how long games take, what lies idle.
+// Deck duels: win rates, the value of going first, lengths of games, cards left in hand.
 import { Square, Swords } from "lucide-react";
 import { Fragment, useRef, useState } from "react";
 import { Link } from "react-router";
@@ -296,7 +296,7 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
   );
 }
 
-/** How often a deck wins; the ground says by how much it is from even, and only where the interval is. */
+/** A deck's win rate; the background shows the distance from 50 %, if the interval excludes it. */
 function Cell({ share }: { share: Share | null }) {
   if (!share) return <td className="duel-none" />;
   const sure = share.low > 50 ? share.rate - 50 : share.high < 50 ? share.rate - 50 : 0;

@@ -31,7 +31,7 @@ type Props = {
   setStand: (card: string) => void;
 };
 
-/** Every card by each lens, the surest and largest disagreement first; a row is opened to its reasons. */
+/** Every card by each lens, ordered by certainty and size of the disagreement; a row opens to its reasons. */
 export function LensCards({ map, found, lenses, beside, stand, setStand }: Props) {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
@@ -207,7 +207,7 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
   );
 }
 
-/** How a card's lift differs from that of the measurement beside, with the interval of a difference of two. */
+/** The difference of a card's lift from the compared measurement, with its interval. */
 function difference({ lift, other }: Row): { by: number; about: number } | null {
   if (lift?.lift == null || other?.lift == null) return null;
   const wide = (each: Lift) => ((each.high ?? 0) - (each.low ?? 0)) / 2;

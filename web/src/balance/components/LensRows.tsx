@@ -12,7 +12,7 @@ import { WorthSweep } from "./WorthSweep";
 type Row = LensData["rows"][number];
 const STAT = "stat:";
 
-/** What one of each price row is worth: declared, implied by costs, measured by games. */
+/** The worth of one unit of each price row: declared, implied by costs, measured by games. */
 export function LensRows({ lenses, trouble }: { lenses: LensData | null; trouble: Problem | null }) {
   const game = useGame((state) => state.game);
   const [open, setOpen] = useState<string | null>(null);
@@ -143,7 +143,7 @@ function Estimate({ of, share, most }: { of: number[] | null; share: number; mos
   );
 }
 
-/** By how much the declared worth lies outside of what a lens says: nothing where it lies inside. */
+/** The distance of the declared worth from a lens's interval; 0 inside it. */
 function outside(row: Row, of: number[] | null, share: number): number {
   const [, low, high] = of ?? [];
   if (row.declared == null || low === undefined || high === undefined || share < INFORMED) return 0;

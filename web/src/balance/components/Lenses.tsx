@@ -1,4 +1,4 @@
-// The lenses side by side: what is declared, what the costs imply, what played games measure; of cards, or of price rows.
+// The three lenses for cards or price rows: declared, implied by costs, measured by games.
 
 import { Gauge, Pin, Square } from "lucide-react";
 import { useState } from "react";

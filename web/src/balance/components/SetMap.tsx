@@ -291,7 +291,7 @@ type MarkProps = {
   label: Label | null;
 };
 
-/** One card on the map: painted anew only when it moves, is judged otherwise, or is looked at. */
+/** One card on the map; rendered again only when it moves, its verdict changes, or it is focused. */
 const Mark = memo(function Mark({ card, judgement, x, y, shape, on, label }: MarkProps) {
   return (
     <g
@@ -310,7 +310,7 @@ const Mark = memo(function Mark({ card, judgement, x, y, shape, on, label }: Mar
   );
 });
 
-/** Every mark in a few outlines, one for each shape and judgement: a map of a thousand cards is drawn at each key. */
+/** All marks as a few outlines, one for each shape and judgement, because the map of a thousand cards is redrawn at each key press. */
 const MarksAsOne = memo(function MarksAsOne({ placed, types }: { placed: Placed[]; types: Game["types"] }) {
   const outlines = new Map<string, { judgement: string; d: string[] }>();
   for (const { point, x, y, type } of placed) {
@@ -378,7 +378,7 @@ const Ghosts = memo(function Ghosts({ placed, was, across, up }: GhostProps) {
   );
 });
 
-/** Intervals of worths that were estimated: one outline for all of them. */
+/** Intervals of estimated worths, as one outline. */
 const Ranges = memo(function Ranges({ placed, up }: { placed: Placed[]; up: Scale }) {
   const lines = placed.flatMap(({ point, x }) =>
     point.low == null || point.high == null

@@ -1,4 +1,4 @@
-// Measurements that are kept with the game, and another one held beside the present: a kept one, or the last under another player.
+// Stored measurements, and the choice of another measurement for comparison.
 
 import { useState } from "react";
 import { api, ask, type Schemas } from "../../state/client";

@@ -22,7 +22,7 @@ type Props = {
   brings?: { head: string; of: (place: number) => string };
 };
 
-/** How often the side with a card wins, value by value, with the fair value: as a curve or as a table. */
+/** The win rate for each value, with the fair value, as a chart or a table. */
 export function SweepChart({ swept, name, title, outdated, digits = 1, who = "", brings }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(box, 300);

@@ -17,7 +17,7 @@ type Props = {
   children?: ReactNode;
 };
 
-/** From where to where, in how many games; started, watched and stopped. */
+/** The range and number of games of a sweep; start, progress and stop. */
 export function SweepLine({ asked, range, setRange, form, games, setGames, go, children }: Props) {
   const { running, trouble, stop } = asked;
   const [low, high] = range;

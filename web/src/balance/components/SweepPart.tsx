@@ -1,4 +1,4 @@
-// A number of a card over a range, on the same shuffles: how often the side with the card wins, and which value would be fair.
+// Sweep a number of a card on the same shuffles: the win rate for each value, and the fair one.
 import { useState } from "react";
 import { api, ask, type Card } from "../../state/client";
 import { useGame } from "../../state/store";

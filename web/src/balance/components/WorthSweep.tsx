@@ -1,4 +1,4 @@
-// A worth over a range: cards with the effect cost what it asks for, and games say at which worth they are fair.
+// Sweep a worth: cards with the effect cost what it suggests, and games find the fair worth.
 import { useState } from "react";
 import { api, ask } from "../../state/client";
 import { useGame } from "../../state/store";

@@ -1,4 +1,4 @@
-// Puts a copy into a deck, says into which, and offers the others.
+// Add a copy of the card to a deck, with a menu of the other decks.
 import { useState } from "react";
 import { useGo } from "../../state/address";
 import type { Card } from "../../state/client";

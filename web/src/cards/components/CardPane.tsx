@@ -40,7 +40,7 @@ type Props = {
   others?: string[];
 };
 
-/** The card one stands on: its live face on the mat, its effect, its price. */
+/** The focused card: live face, effect and price. */
 export const CardPane = memo(function CardPane({ card, sheet, field, setField, leave, others = [] }: Props) {
   const game = useGame((state) => state.game);
   const unsaved = useGame((state) => state.unsaved);

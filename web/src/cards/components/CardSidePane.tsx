@@ -1,4 +1,4 @@
-// The pane of the card one stands on: it alone is painted for every key that is typed, and the verdict in the card's row.
+// The pane of the focused card. Only this pane and the verdict cell are rendered for each key press.
 import { useEffect } from "react";
 import type { Card } from "../../state/client";
 import { typing, typingMakes, useTyped } from "../../state/drafts";

@@ -1,4 +1,4 @@
-// The dialogs of the room of the cards: what no first look needs comes when it is asked for.
+// The dialogs of the Cards room, loaded on demand.
 
 import { lazy, Suspense } from "react";
 import type { Sort } from "../../query/useFound";

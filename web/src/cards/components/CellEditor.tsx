@@ -1,4 +1,4 @@
-// Typing in a cell of a card: every key is a preview of its face.
+// The editor of a grid cell: each key press requests a preview of the face.
 import { useMemo } from "react";
 import { recordOf } from "../../fieldkinds";
 import type { Card, Game } from "../../state/client";

@@ -1,4 +1,4 @@
-// Two to four cards beside each other: their faces, and the fields in which they differ.
+// Compare two to four cards: faces and differing fields.
 import { recordOf } from "../../fieldkinds";
 import type { Card } from "../../state/client";
 import { useGame } from "../../state/store";

@@ -1,4 +1,4 @@
-// The decks that hold a card, and the chance to have drawn it in each.
+// The decks that contain a card, and the chance of having drawn it in each.
 import { Link } from "react-router";
 import { api, ask, type Card } from "../../state/client";
 import { useAsked } from "../../state/query";

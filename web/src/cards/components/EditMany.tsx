@@ -1,4 +1,4 @@
-// One field written on many cards at once.
+// Write one field of many cards at once.
 import { useState } from "react";
 import { writeCells } from "../../state/cells";
 import { useGame } from "../../state/store";

@@ -1,4 +1,4 @@
-// The effect of the selected card: plain text while you walk by, an editor of our language once you stay.
+// The effect of the selected card: highlighted text at first, a code editor once the card stays selected.
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { Card, Game, Sheet } from "../../state/client";

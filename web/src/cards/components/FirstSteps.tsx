@@ -1,4 +1,4 @@
-// The first steps with a game of one's own: each ticks itself from what is really there, and leads to where it is done.
+// The first steps of a new game; each is ticked from the game's content and links to its place.
 import { Check, X } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";

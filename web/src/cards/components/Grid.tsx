@@ -1,4 +1,4 @@
-// The cards as a sheet: arrows walk it, Shift draws a range, typing replaces, Enter and Tab commit, Esc gives up.
+// The cards as a grid: arrows move, Shift selects a range, typing replaces, Enter and Tab commit, Esc cancels.
 
 import { defaultRangeExtractor, useVirtualizer, type Range as VirtualRange } from "@tanstack/react-virtual";
 import {

@@ -1,4 +1,4 @@
-// The grid's heads: sort by pressing, move by dragging, size by the edge.
+// The column headers: click to sort, drag to move, drag the edge to resize.
 import { useRef, useState } from "react";
 import type { Sort } from "../../query/useFound";
 import type { Column } from "../columns";

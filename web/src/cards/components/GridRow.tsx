@@ -1,4 +1,4 @@
-// One row of the grid, and what its cells show.
+// One row of the grid and its cells.
 
 import { memo } from "react";
 import { recordOf } from "../../fieldkinds";

@@ -1,4 +1,4 @@
-// A card's face in reading size.
+// A card's face at reading size.
 import type { Sheet } from "../../state/client";
 import { SheetFace } from "../../ui/Face";
 import { SheetDialog } from "../../ui/Sheet";

@@ -1,4 +1,4 @@
-// A long text of a card, with a palette that puts symbols, bold and italic in at the caret.
+// The editor of a long text, with buttons that insert symbols, bold and italics at the caret.
 import { Bold, Italic } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { typing } from "../../state/drafts";
@@ -25,7 +25,7 @@ export function LongText({ card, field, label, value, placeholder, onFocus, comm
   const goTo = useRef<number | null>(null);
   /** The committed text that is shown while nothing was typed since. */
   const followed = useRef(value);
-  // What comes in late never replaces what is being typed.
+  // Late answers never replace the text being typed.
   useEffect(() => {
     setText((now) => (now === followed.current ? value : now));
     followed.current = value;

@@ -1,4 +1,4 @@
-// Many cards at once: variants of one with a number stepped, or cards drawn from ranges by a seed.
+// Create many cards: variants with a stepped number, or cards drawn from ranges by a seed.
 import { useState } from "react";
 import { generateCards, makeVariants } from "../../state/cells";
 import { api, ask, type Card, type Schemas } from "../../state/client";

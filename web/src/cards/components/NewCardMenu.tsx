@@ -1,4 +1,4 @@
-// Ways to a new card: of a type, a copy, variants, at random.
+// The menu for new cards: by type, a copy, variants, random.
 import { Plus } from "lucide-react";
 import { duplicateCards } from "../../state/cells";
 import type { Card } from "../../state/client";

@@ -1,4 +1,4 @@
-// What was noted on a card: open until it is answered.
+// The notes on a card.
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Card, Note } from "../../state/client";

@@ -1,4 +1,4 @@
-// A card's picture: chosen, dropped or pasted; taken out again.
+// The picture of a card: choose, drop, paste or remove it.
 import { ImagePlus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringPicture, isBrought } from "../../state/cells";

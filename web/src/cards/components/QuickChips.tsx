@@ -1,4 +1,4 @@
-// The commonest questions to the cards, one press each.
+// Chips for the most common queries, with the number of matching cards.
 import { useMemo } from "react";
 import { useGame } from "../../state/store";
 
@@ -15,7 +15,7 @@ const ON_PAPER = { query: "stale on paper", label: "Out of date", help: "The fac
 
 type QuickProps = { chips: string[]; toggle: (flag: string) => void; setId: string };
 
-/** The commonest questions, one press each, with how many cards answer. */
+/** Chips for the most common queries, with the number of matching cards. */
 export function QuickChips({ chips, toggle, setId }: QuickProps) {
   const cards = useGame((state) => state.cards);
   const order = useGame((state) => state.order);

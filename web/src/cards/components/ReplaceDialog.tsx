@@ -1,4 +1,4 @@
-// A text found and replaced: every place is shown before and after, and can be left out.
+// Find and replace: every match is shown before and after, and can be excluded.
 
 import { useEffect, useRef, useState } from "react";
 import { recordOf } from "../../fieldkinds";

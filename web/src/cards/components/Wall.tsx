@@ -1,4 +1,4 @@
-// Faces grouped by two fields, gaps shown as gaps: drag a card to another place and its values follow.
+// Faces grouped by two fields, with gaps shown: dragging a card to another cell changes its values.
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";

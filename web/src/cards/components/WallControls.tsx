@@ -1,7 +1,7 @@
 import { useGame } from "../../state/store";
 import type { Groups } from "../cardsAddress";
 
-/** By what the wall is grouped, and how large its faces are. */
+/** The two fields that group the wall, and the size of its faces. */
 export function WallControls({ groups, setGroups }: { groups: Groups; setGroups: (groups: Groups) => void }) {
   const game = useGame((state) => state.game);
   const name = (id: string) =>

@@ -1,4 +1,4 @@
-// All decks of the game together: how much each two share, and which cards are in how many.
+// All decks compared: similarity of each pair, and the decks that contain each card.
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask } from "../../state/client";

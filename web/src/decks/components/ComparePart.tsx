@@ -1,4 +1,4 @@
-// Two decks, or two states of one, beside each other; and the past of the deck at hand.
+// Two decks, or two states of one, side by side; and the history of the open deck.
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Deck, type Schemas } from "../../state/client";

@@ -1,4 +1,4 @@
-// The deck at hand: its name, its rules, what is wrong with it and the mend, its shape, its list.
+// The open deck: name, deck rules, problems with fixes, curve, list.
 import { Dices, MoreHorizontal, Play, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -146,7 +146,7 @@ export function DeckPanel({ deck, choose, make }: Props) {
   );
 }
 
-/** Legal or not, what is wrong, and the mend: at a press where one way of mending is plain. */
+/** Whether the deck is legal, its problems, and one-click fixes. */
 function Legality({ deck }: { deck: Deck }) {
   const game = useGame((state) => state.game);
   const rules = game?.formats.find((each) => each.id === deck.format) ?? game?.formats[0];
@@ -184,7 +184,7 @@ function Legality({ deck }: { deck: Deck }) {
   );
 }
 
-/** The designer's own words: written when one leaves them. */
+/** The user's note: saved on blur. */
 function NoteText({ text, put }: { text: string; put: (text: string) => unknown }) {
   const [typed, setTyped] = useState<string | null>(null);
   return (

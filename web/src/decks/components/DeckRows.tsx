@@ -1,4 +1,4 @@
-// The list of a deck, section by section. Arrows walk it, + and − count, a card is dragged in, out and between sections.
+// The deck list by section. Arrows move, + and − change the count, cards are dragged in, out and between sections.
 
 import { memo, useRef } from "react";
 import { Link } from "react-router";

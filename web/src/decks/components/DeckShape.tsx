@@ -1,4 +1,4 @@
-// The deck's curve by cost, its splits, its worth and its words to read.
+// The deck's curve, types and factions, worth, and words to read.
 
 import { choicesOf } from "../../state/choices";
 import type { Deck, Game } from "../../state/client";

@@ -1,4 +1,4 @@
-// Sample opening hands, eight at a time, each with its seed; kept and given back by the rule of the odds, beside the exact chance.
+// Eight sample opening hands, each with its seed, with the redraw rule applied, next to the exact chance.
 import { ArrowLeft, ArrowRight, Play } from "lucide-react";
 import { Link } from "react-router";
 import { api, ask, type Deck } from "../../state/client";

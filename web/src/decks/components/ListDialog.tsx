@@ -1,4 +1,4 @@
-// A decklist brought in, looked at while one types, or taken out as text, CSV or JSON.
+// Import a deck list with a live preview, or export it as text, CSV or JSON.
 import { useRef, useState } from "react";
 import { api, ask, type Deck } from "../../state/client";
 import { takeList } from "../../state/deckEdits";

@@ -1,4 +1,4 @@
-// Chances over the turns, a line for each group; the turn that is asked for can be chosen.
+// Chances by turn, one line for each group; the selected turn can be moved.
 import { useRef } from "react";
 import { useWidth } from "../../ui/useWidth";
 

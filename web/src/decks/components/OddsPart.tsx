@@ -1,4 +1,4 @@
-// The odds of a deck: groups of cards, what is asked of each, exact curves over the turns, and what a copy more would change.
+// The odds of a deck: groups, conditions, exact curves by turn, and the effect of one more copy.
 
 import { Plus, X } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";

@@ -1,4 +1,4 @@
-// The pool: all cards that answer to a query, as a wall of faces.
+// The pool: all cards that match a query, as a wall of faces.
 import { useRef } from "react";
 import { QueryBar, whole } from "../../query/components/QueryBar";
 import { useFound } from "../../query/useFound";

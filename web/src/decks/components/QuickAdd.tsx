@@ -1,4 +1,4 @@
-// A card is put in by typing its name, wherever one is: "3 lar" puts three in, "-1 lar" takes one out.
+// Add a card by typing its name anywhere: "3 lar" adds three, "-1 lar" removes one.
 import { useMemo, useRef, useState } from "react";
 import type { Deck } from "../../state/client";
 import { countBy } from "../../state/deckEdits";

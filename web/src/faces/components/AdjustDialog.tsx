@@ -1,4 +1,4 @@
-// What one card has otherwise than its plan says: its picture moved by hand or by figures, a text of another size.
+// Adjust one card: move its picture by drag or numbers, change the size of a text.
 
 import { Copy, RotateCcw } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";

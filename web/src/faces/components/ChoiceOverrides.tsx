@@ -1,4 +1,4 @@
-// What a placement has otherwise for each value of a choice: another colour per bed, another frame per rarity, or none.
+// Overrides of a placement for each value of a choice field, such as another colour or none.
 import { useGame } from "../../state/store";
 import { Picking } from "../../ui/Typing";
 import { MAIN_COLOUR } from "../placementProperties";

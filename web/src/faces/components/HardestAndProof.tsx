@@ -1,4 +1,4 @@
-// Under the mat: the real cards that are hardest for the plan, and the proof of all of them.
+// Below the canvas: the cards that are hardest for the plan, and the proof of all cards.
 
 import { memo, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";

@@ -1,4 +1,4 @@
-// All that is said of the chosen placement, by figures and words; what several share when several are chosen.
+// The properties of the selected placement, or the common ones of several.
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,

@@ -1,4 +1,4 @@
-// The left side: which plan, what stands on it from the topmost down, and what can still be placed.
+// The left side: the choice of a plan, its placements from the topmost down, and what can be added.
 import { Eye, EyeOff, Plus } from "lucide-react";
 import { memo, useState } from "react";
 import { useGame } from "../../state/store";

@@ -1,4 +1,4 @@
-// The plan on the cutting mat: the card it is shown with, its bleed and safe edge, and the placements under one's hand.
+// The canvas of a plan: the shown card with bleed and safe edge, and its placements to drag.
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Part } from "../../ui/Face";
 import { type Box, boxOf, inUnit, nameOf, type Place, type Plan, type Shown } from "../usePlans";

@@ -1,4 +1,4 @@
-// What is said of a plan as a whole: its size, its variants; and the styles that all plans share.
+// Settings of a whole plan: size and variants; and the styles shared by all plans.
 import { Plus, RotateCw, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useGame } from "../../state/store";

@@ -1,4 +1,4 @@
-// Inputs of the inspector: figures in the plan's unit, colours that may follow a choice.
+// Inputs of the inspector: numbers with units, colours that can follow a choice field.
 import { useEffect, useId, useRef, useState } from "react";
 import { useGame } from "../../state/store";
 import { Labelled } from "../../ui/Typing";

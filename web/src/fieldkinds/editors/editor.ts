@@ -1,4 +1,4 @@
-// What the editor of a kind of field is made of, in the list of a type's fields.
+// The parts of a field kind's editor in the list of a type's fields.
 import type { ComponentType } from "react";
 import type { FieldDoc, Rules } from "../../state/cardRules";
 import type { Kind } from "../record";

@@ -1,4 +1,4 @@
-// The editors of the kinds of field, as the list of a type's fields shows them.
+// The editors of the field kinds in the list of a type's fields.
 import type { FieldDoc, Rules } from "../../state/cardRules";
 import type { Kind } from "../record";
 import { choice, choices } from "./choices";

@@ -9,7 +9,7 @@ import { ReadOptions } from "./ReadOptions";
 
 type Trouble = { detail: string; mend?: string };
 
-/** A file looked at, mended where it must be, then taken in as one step. */
+/** Import a table file: preview, corrections, then one edit. */
 export function ImportDialog({
   open,
   setOpen,

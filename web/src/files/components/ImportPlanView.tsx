@@ -1,4 +1,4 @@
-// What becomes of each row and column of a sheet, with everything that can be mended or made.
+// The outcome for each row and column of a table file, with fixes and additions.
 import { useState } from "react";
 import { IMPORTED } from "../../fieldkinds";
 import { counted } from "../../ui/plural";

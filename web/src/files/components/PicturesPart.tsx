@@ -1,4 +1,4 @@
-// Pictures in bulk: brought, matched to cards, put there; and a list of all, of unused ones and of empty places.
+// Import many pictures and match them to cards; a list of all, unused and missing ones.
 
 import { FolderOpen, ImagePlus } from "lucide-react";
 import { useRef, useState } from "react";

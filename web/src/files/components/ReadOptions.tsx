@@ -1,4 +1,4 @@
-// How a file is read and what its rows are, each part changeable.
+// How a table file is read, each option changeable.
 import { useGame } from "../../state/store";
 import type { PlanProps, Wishes } from "../importOptions";
 

@@ -1,4 +1,4 @@
-// The cards as tables: such as come back cell for cell, and text tables laid out for whatever other program needs one.
+// Export of tables: lossless ones for import, and text tables for other programs.
 
 import { ArrowDown, ArrowUp, Download, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";

@@ -1,4 +1,4 @@
-// How a table that comes back begins, under the query of the moment.
+// A preview of the export table for the current query.
 import type { Problem, Schemas } from "../../state/client";
 import { counted } from "../../ui/plural";
 

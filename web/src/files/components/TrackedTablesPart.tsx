@@ -1,4 +1,4 @@
-// Followed tables: where they are, what they last gave, and what taking them in would change.
+// Tracked tables: their source, last answer, and a preview of importing it.
 
 import { Plus, RefreshCw, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";

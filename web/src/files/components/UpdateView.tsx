@@ -1,4 +1,4 @@
-// What an update adds, changes cell by cell, and takes out: each group and each change can be left out.
+// The additions, changed cells and removals of an update; each can be excluded.
 import { useState } from "react";
 import { counted } from "../../ui/plural";
 import type { Plan, Wishes } from "../importOptions";

@@ -1,4 +1,4 @@
-// The whole game as one file, and games from such files.
+// Back up or share the whole game, and restore games.
 import { ArchiveRestore, Download } from "lucide-react";
 import { useRef, useState } from "react";
 import { ApiError, api, ask, type Problem } from "../../state/client";

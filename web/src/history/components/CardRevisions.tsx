@@ -1,4 +1,4 @@
-// A card's revisions: what each changed, how the face looked, and going back by a field or the whole.
+// The revisions of a card: changes, faces, and restoring a field or the whole card.
 
 import { useState } from "react";
 import { api, ask } from "../../state/client";

@@ -1,4 +1,4 @@
-// Fields that changed, before and after; faces of two moments beside each other.
+// Changed fields before and after, and the faces of two moments side by side.
 
 import type { ReactNode } from "react";
 import { useId } from "react";

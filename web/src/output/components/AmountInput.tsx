@@ -1,4 +1,4 @@
-// A number with its unit, typed.
+// A number input with a unit.
 import { Typing } from "../../ui/Typing";
 
 type Props = {

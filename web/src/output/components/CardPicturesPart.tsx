@@ -1,4 +1,4 @@
-// Pictures of cards: form, size, names.
+// Card pictures: format, size, file names.
 import { Images } from "lucide-react";
 import { useMemo } from "react";
 import { api, ask, type Schemas } from "../../state/client";

@@ -1,4 +1,4 @@
-// Which cards, and how many of each.
+// The choice of cards and copies.
 import { useExampleCode, useExampleQuery } from "../../state/examples";
 import { useGame } from "../../state/store";
 import { Picking, Typing } from "../../ui/Typing";

@@ -1,4 +1,4 @@
-// What lies on the table in print, and what of it is stale.
+// Printed copies, and which of them are out of date.
 import { Check, Printer, Trash2 } from "lucide-react";
 import { Link } from "react-router";
 import { api, ask } from "../../state/client";

@@ -1,4 +1,4 @@
-// The page as it will print, at scale, and all leaves beside it: each can be left out.
+// A preview of the printed page, with all sheets next to it; each can be excluded.
 
 import { FlipHorizontal2 } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";

@@ -1,4 +1,4 @@
-// Print runs: cards on paper, looked at as they will be printed.
+// Print runs, with a preview of the pages.
 import { Printer } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useAddress } from "../../state/address";

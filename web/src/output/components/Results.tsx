@@ -1,4 +1,4 @@
-// What is being made, and what was made.
+// Running and finished jobs.
 import { Download, FileArchive, FileText, RotateCw, Square, Trash2 } from "lucide-react";
 import { useGame } from "../../state/store";
 import { shortly } from "../../ui/when";

@@ -1,4 +1,4 @@
-// Sheets for virtual tables: which card comes where, within the limits of the table.
+// Table sheets: the cells of each sheet, within the limits of a virtual table.
 
 import { LayoutGrid } from "lucide-react";
 import { useMemo, useState } from "react";

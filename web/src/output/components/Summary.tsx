@@ -1,4 +1,4 @@
-// What will be made, what is amiss with it, and the button that makes it.
+// A summary of the order with its warnings, and the button that starts it.
 import type { LucideIcon } from "lucide-react";
 import type { Problem } from "../../state/client";
 

@@ -1,4 +1,4 @@
-// From an earlier moment a match of its own goes on, under a name.
+// Start a named branch from an earlier moment.
 import { useState } from "react";
 
 type Props = { at: number; branch: (at: number, name: string) => void };

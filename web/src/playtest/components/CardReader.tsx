@@ -1,4 +1,4 @@
-// The card under pointer or focus, large: its face, its numbers as printed and as they are, what else holds of it.
+// The card under pointer or focus, enlarged: face, printed and current numbers, state.
 import { Link } from "react-router";
 import type { Game, Schemas } from "../../state/client";
 import { Face } from "../../ui/Face";

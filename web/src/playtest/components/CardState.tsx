@@ -1,4 +1,4 @@
-// How a card stands in play: stats as they are, damage, and what else holds of it.
+// The state of a card in play: current stats, damage, keywords.
 import type { Game, Schemas } from "../../state/client";
 import type { Playtest } from "../types";
 

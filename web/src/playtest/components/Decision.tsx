@@ -1,4 +1,4 @@
-// Between the two sides: the turn with its phases, and what is to be decided, in one line.
+// Between the two sides: the turn with its phases, and the current decision, in one line.
 import { useGame } from "../../state/store";
 import { counted } from "../../ui/plural";
 import { onward, type Spoken, spoken } from "../options";

@@ -1,4 +1,4 @@
-// The hand on a straight rail: each card a tile with its name and all its numbers. More than five are in two rows, with small faces.
+// The hand as a row of tiles with names and numbers; more than five cards are in two rows with small faces.
 import { useContext, useRef, useState } from "react";
 import type { Game, Schemas } from "../../state/client";
 import { Face } from "../../ui/Face";

@@ -1,4 +1,4 @@
-// How the hand lies: four numbers, with the row they make seen at once.
+// The layout of the hand: four numbers, with a live preview.
 import { BOUNDS, FLAT, type HandLook, isFlat, laid } from "../handLayout";
 import { setLively, useLively } from "../motion";
 

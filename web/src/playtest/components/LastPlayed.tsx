@@ -1,4 +1,4 @@
-// What was just played stays in sight for a moment, whoever played it and wherever it went.
+// Shows the last played card for a moment.
 import { useEffect, useRef, useState } from "react";
 import { Face } from "../../ui/Face";
 import { useLively } from "../motion";

@@ -1,4 +1,4 @@
-// The game so far in words; a card that is named can be looked at and opened, a line shows the table at its moment.
+// The log of the match; a named card can be opened, and a line shows the table at its moment.
 import { Pin } from "lucide-react";
 import { Fragment, memo, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";

@@ -1,4 +1,4 @@
-// What no written behaviour does is done by hand: the chosen card moved or changed, a pile dealt from, a total set. The log marks it.
+// Manual moves for text without written behaviour: move or change the chosen card, deal from a pile, set a total. The log marks them.
 
 import { Hand } from "lucide-react";
 import { useEffect, useRef, useState } from "react";

@@ -1,4 +1,4 @@
-// Movement and sound at the table, by what happens; how long a played card stays in sight.
+// Settings for movement and sound at the table.
 import { SlidersHorizontal } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { useWindowKeys } from "../../ui/windowKeys";

@@ -1,4 +1,4 @@
-// A side's rack at the edge of the table: its piles, their depth in their edges and their counts in their labels, and what it holds, in pieces.
+// The piles of one side with their depth and counts, and its resources as pieces.
 import { useState } from "react";
 import type { Game, Schemas } from "../../state/client";
 import { Face } from "../../ui/Face";

@@ -1,4 +1,4 @@
-// Notes on a card, pinned to a moment of this match: written here, found on the card too.
+// Notes on cards, pinned to a moment of this match.
 import { Pin } from "lucide-react";
 import { useRef, useState } from "react";
 import type { Game, Note, Schemas } from "../../state/client";

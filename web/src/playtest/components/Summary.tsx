@@ -1,4 +1,4 @@
-// How a match went, when it is over.
+// The summary of a finished match.
 import { Link } from "react-router";
 import type { Game } from "../../state/client";
 import type { Playtest } from "../types";

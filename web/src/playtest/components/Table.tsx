@@ -1,5 +1,5 @@
-// The table: the other side above, calmer and mirrored; what is to be decided between; one's own side and hand below; beside it the card
-// that is read and the log.
+// The table: the rival's side above, mirrored; the decision between; the own side and hand below; next to it the enlarged card
+// and the log.
 import { Eye, RotateCcw, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";

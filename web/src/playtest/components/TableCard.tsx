@@ -1,4 +1,4 @@
-// A card that lies on the table: its face, how it stands, and what can be done with it.
+// A card on the table: its face, its state, and its options.
 
 import { useContext } from "react";
 import type { Game, Schemas } from "../../state/client";

@@ -1,4 +1,4 @@
-// Threads drawn on the table: from the card that asks to the target under pointer or focus, and from each answer to what it answers.
+// Lines on the table: from the asking card to the focused target, and from each answer to the answered card.
 import { type RefObject, useLayoutEffect, useState } from "react";
 import { likeliest } from "../options";
 import type { Playtest } from "../types";

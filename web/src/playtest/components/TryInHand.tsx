@@ -1,4 +1,4 @@
-// From a card to a match with it in the opening hand, in one press.
+// Start a match with the card in the opening hand.
 import { Hand } from "lucide-react";
 import { useState } from "react";
 import { useGo, useStillHere } from "../../state/address";

@@ -1,4 +1,4 @@
-// A match between automatic players: one step, or on and on at a speed.
+// Controls of a match between automatic players: one step, or continuous at a speed.
 import { Pause, Play, StepForward } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Playtest } from "../types";

@@ -1,4 +1,4 @@
-// The query as chips and a line to type in: completions from the server, mistakes shown where they are.
+// The query as chips and an input, with completions from the server and errors in place.
 import { X } from "lucide-react";
 import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../../state/client";

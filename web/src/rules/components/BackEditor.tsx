@@ -1,4 +1,4 @@
-// The back of a type's or a set's cards.
+// The back of the cards of a type or set.
 import { useId } from "react";
 import type { Schemas } from "../../state/client";
 import { GROUNDS } from "../../ui/backPatterns";

@@ -1,4 +1,4 @@
-// A few cards chosen by name, each with a number where they are counted: "3 larch" puts in three.
+// Choose a few cards by name, with counts: "3 larch" adds three.
 import { X } from "lucide-react";
 import { useId, useState } from "react";
 import { useGame } from "../../state/store";

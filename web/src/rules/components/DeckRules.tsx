@@ -1,4 +1,4 @@
-// What a legal deck is. A deck is held against the first rules, or those it names.
+// Deck rules. A deck is checked against the rules that it names, or the first ones.
 import type { Schemas } from "../../state/client";
 import { freeName } from "../../state/names";
 import { useGame } from "../../state/store";

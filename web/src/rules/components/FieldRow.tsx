@@ -1,4 +1,4 @@
-// One field of a card type: name, kind, and what its kind needs.
+// One field of a card type: name, kind, and the settings of the kind.
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { recordOf } from "../../fieldkinds";

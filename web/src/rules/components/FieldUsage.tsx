@@ -1,4 +1,4 @@
-// What the cards of a type hold, field by field: how many are filled, and which values how often.
+// The values on cards of a type, field by field: how many are filled, and how often each value occurs.
 import { useMemo } from "react";
 import { Link } from "react-router";
 import { recordOf } from "../../fieldkinds";

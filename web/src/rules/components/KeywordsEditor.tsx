@@ -1,4 +1,4 @@
-// The game's keywords: set in bold wherever they stand in a text, and what each means.
+// The game's keywords, bold in texts, with their meanings.
 import { Download, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Rules } from "../../state/cardRules";

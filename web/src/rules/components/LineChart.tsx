@@ -1,4 +1,4 @@
-// A line with handles: dragged, or moved with the arrows once they are focused. Nothing is written before the handle is let go.
+// A line chart with handles to drag or move with arrow keys. Changes are written when the handle is released.
 
 import { useRef, useState } from "react";
 import { useWidth } from "../../ui/useWidth";

@@ -1,4 +1,4 @@
-// One choice list: its values in order, renamed, marked, merged, put away.
+// One choice list: order, rename, mark, merge and remove its values.
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, ImagePlus, Merge, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";

@@ -1,4 +1,4 @@
-// Symbols and fonts of the game's own: imported, named, used, with the license line of each.
+// Symbols and fonts of a game: import, names, uses, license lines.
 import { ImagePlus, Trash2, Type } from "lucide-react";
 import { useRef, useState } from "react";
 import { ApiError, api, ask, type Problem, type Schemas } from "../../state/client";

@@ -1,4 +1,4 @@
-// One part of what makes the game a game, chosen at the left.
+// One part of the rules, chosen on the left.
 import { useEffect } from "react";
 import { say } from "../../state/store";
 import { LEFT, useParts } from "../useParts";

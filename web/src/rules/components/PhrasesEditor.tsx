@@ -1,4 +1,4 @@
-// The game's own words for what effects say, with cards of the game as they read now and as they would.
+// The game's phrase book, with sample cards before and after.
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../../state/client";

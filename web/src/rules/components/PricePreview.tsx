@@ -1,4 +1,4 @@
-// Beside the worths: the set map as it would become, and of the row one stands on its curve with handles and the cards it prices.
+// Next to the worths: the previewed set map, and the curve of the focused row with the cards that it prices.
 import { useState } from "react";
 import { Link } from "react-router";
 import { SetMap } from "../../balance/components/SetMap";

@@ -1,4 +1,4 @@
-// What a price list can't price, each with its mend: rows that match equally well, effects that no row matches.
+// What a price list can't price, with fixes: rows that match equally well, effects without a row.
 import { useEffect, useRef } from "react";
 import { useGame } from "../../state/store";
 import { Hover } from "../../ui/Hover";

@@ -1,6 +1,6 @@
 import type { Trouble } from "../../state/cardRules";
 
-/** What can't be written, why, and the way back. */
+/** Why an edit can't be written, and how to undo it. */
 export function ProblemLine({ trouble, giveUp }: { trouble: Trouble | null; giveUp: () => void }) {
   if (!trouble) return null;
   return (

@@ -1,4 +1,4 @@
-// What is counted in play: its names and symbol, where it begins, what comes each turn.
+// The game's resources: names, symbol, start value, amount per turn.
 import { Trash2 } from "lucide-react";
 import { useGame } from "../../state/store";
 import { NewNameInput } from "../../ui/NewNameInput";

@@ -1,4 +1,4 @@
-// Which field plays which part: the name, the cost, what decks count, what is a stat.
+// The field of each role: name, cost, faction, stats.
 import { useGame } from "../../state/store";
 import { Picking, Ticking } from "../../ui/Typing";
 import type { RolesDoc, Write } from "../useParts";

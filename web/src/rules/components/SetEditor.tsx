@@ -1,4 +1,4 @@
-// One set: its name, how its cards' codes are made, the back of its cards.
+// One set: its name, the pattern of its codes, its back.
 import { useState } from "react";
 import { putSet, type Rules, removeSamples, takeSetOut } from "../../state/cardRules";
 import type { Game } from "../../state/client";

@@ -1,4 +1,4 @@
-// The hand, the draw pile, what pays; and what the table calls its turn and its zones.
+// Table settings: hand, draw pile, payment, and the names of turn and zones.
 import { Counting, Picking, Typing } from "../../ui/Typing";
 import type { Resource, TableDoc, Write } from "../useParts";
 

@@ -1,4 +1,4 @@
-// The tags that the game declares: they are offered before any card has them, and effects may speak of them.
+// The declared tags: they are offered before any card has them, and effects can refer to them.
 import { Typing } from "../../ui/Typing";
 import type { Write } from "../useParts";
 

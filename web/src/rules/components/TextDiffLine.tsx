@@ -1,4 +1,4 @@
-// A card's text in a line, its symbols drawn; struck through where it would stand no more.
+// A card's text in one line with symbols; struck through if it would be removed.
 import { useGame } from "../../state/store";
 import { SymbolMark } from "../../ui/SymbolMark";
 

@@ -1,4 +1,4 @@
-// One card type: what it extends, its fields, how its cards stand and look behind.
+// One card type: its parent, fields, behaviour after play, back.
 import { Plus, RotateCcw } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link } from "react-router";

@@ -1,4 +1,4 @@
-// What a point of a stat and an effect are worth, what a cost buys, and what is fair: as sheets, with the set map as it would become beside them.
+// The worths of stats and effects, and budgets, as sheets, with the previewed set map next to them.
 
 import { Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";

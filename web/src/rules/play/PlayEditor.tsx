@@ -1,4 +1,4 @@
-// How a game is played, part by part; beside it the rules to read, below what the engine makes of it.
+// The rules of play, part by part, with the rules text next to them and the checks below.
 
 import { Play } from "lucide-react";
 import { useState } from "react";

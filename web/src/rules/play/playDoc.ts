@@ -1,4 +1,4 @@
-// The rules of play as the page edits them: see `playrules` in the core.
+// The rules of play as the page edits them: see `play_rules` in the core.
 import { freeId } from "../ids";
 
 export type ZoneDoc = {

@@ -1,4 +1,4 @@
-// A game's face on the shelf: three of its cards, fanned. Those far below are fetched when one comes near.
+// Three fanned cards of a game, loaded when they come near the visible area.
 import { memo, useEffect, useRef, useState } from "react";
 import { api, ask } from "../../state/client";
 import { useAsked } from "../../state/query";

@@ -1,4 +1,4 @@
-// A sheet looked at before it becomes a game: what each column is, which can be set otherwise; what becomes of the lines.
+// Preview of a table file as a new game: the kind of each column, and the outcome for each line.
 import { useEffect, useRef, useState } from "react";
 import { ApiError, type Problem } from "../../state/client";
 import { counted } from "../../ui/plural";

@@ -1,4 +1,4 @@
-// One game on the shelf: its fan leads into it, a menu does the rest.
+// One game on the shelf: a link into it, and a menu.
 import { useState } from "react";
 import { Link } from "react-router";
 import { Menu } from "../../ui/Menu";

@@ -1,4 +1,4 @@
-// Asking for a game's name: what is refused is told beside it, and what was typed stays.
+// Asks for a game's name; a refusal is shown next to it, and the text stays.
 import { useState } from "react";
 import type { Problem } from "../../state/client";
 import { SheetDialog, SheetFoot } from "../../ui/Sheet";

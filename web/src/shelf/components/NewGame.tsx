@@ -1,4 +1,4 @@
-// The ways to a new game: from a table file, from a template, empty, from a backup, or a demo game.
+// New games: from a table file, from a template, empty, from a backup, or a demo game.
 import { FileSpreadsheet } from "lucide-react";
 import { useRef, useState } from "react";
 import type { Shelved, useShelf } from "../useShelf";

@@ -1,4 +1,4 @@
-// What was refused, and how to mend it.
+// A problem with its fix.
 import type { Problem } from "../../state/client";
 
 export const ProblemNote = ({ of }: { of: Problem | null }) =>

@@ -1,4 +1,4 @@
-// Games that were put away: brought back, backed up, or removed for good after their name was typed.
+// Games that were put away: bring back, back up, or delete after typing the name.
 import { useState } from "react";
 import { counted } from "../../ui/plural";
 import type { Shelved, useShelf } from "../useShelf";

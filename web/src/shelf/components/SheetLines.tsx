@@ -1,4 +1,4 @@
-// What becomes of the lines of a table file: those left out with their fix, those read otherwise than they are written, those that are no card.
+// The outcome for the lines of a table file: left out with a fix, read differently, or not a card.
 import { useState } from "react";
 import { counted } from "../../ui/plural";
 import type { SheetLook, SheetWishes } from "../useShelf";

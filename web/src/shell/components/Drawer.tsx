@@ -1,4 +1,4 @@
-// In a small window a room's side pane is a drawer: this opens and shuts it.
+// The button for the side pane, which is a drawer in a small window.
 import { PanelRight } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { ASKED, sidePane } from "../../ui/drawer";

@@ -1,4 +1,4 @@
-// With "measure edits" switched on: what the last edit did to its card's win rate, by the same games before and after.
+// With "measure edits" on: the change of the card's win rate by the last edit.
 import { Gauge } from "lucide-react";
 import { useEffect, useState } from "react";
 import { ApiError, api, ask, type Ripple, type Schemas } from "../../state/client";

@@ -1,4 +1,4 @@
-// Every key, in one place.
+// The list of all keys.
 import { SheetDialog } from "../../ui/Sheet";
 
 const KEYS: { room: string; keys: [string, string][] }[] = [

@@ -1,4 +1,4 @@
-// The ? key opens the list of every key; so does whoever asks for it by name.
+// The ? key opens the list of all keys.
 import { lazy, Suspense, useEffect, useState } from "react";
 import { fetched } from "../../state/retry";
 import { useWindowKeys } from "../../ui/windowKeys";

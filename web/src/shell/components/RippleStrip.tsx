@@ -1,4 +1,4 @@
-// Along the bottom of every workspace: what the last edit did elsewhere, and what needs a person.
+// The strip at the bottom: the ripples of the last edit, and what needs attention.
 import { lazy, type ReactElement, Suspense } from "react";
 import { Link, useParams } from "react-router";
 import type { Ripple } from "../../state/client";

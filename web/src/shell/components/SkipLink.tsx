@@ -1,4 +1,4 @@
-// The first Tab stop of every room: past the bar at the top, to what the room is for.
+// The first Tab stop of every room: skips the top bar.
 
 /** What a room is for, marked by the room: the grid of cards, the table, the map. Without a mark it is the room itself. */
 const MAIN = "[data-main]";

@@ -1,4 +1,4 @@
-// What becomes of a played card, type by type; and resources that are capped together.
+// What happens to a played card, by type; and resources with a shared cap.
 import { Trash2 } from "lucide-react";
 import { useGame } from "../../../state/store";
 import { Counting, Picking } from "../../../ui/Typing";

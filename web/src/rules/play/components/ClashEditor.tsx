@@ -1,4 +1,4 @@
-// How a clash goes; beside the settings what two real cards come to by them.
+// The clash settings, with an example of two cards.
 import { useGame } from "../../../state/store";
 import { Face } from "../../../ui/Face";
 import { Picking, Ticking } from "../../../ui/Typing";

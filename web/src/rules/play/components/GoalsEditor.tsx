@@ -1,4 +1,4 @@
-// What ends a match, what automatic players reckon with, and how two hundred quick games end.
+// Goals, the evaluation of automatic players, and the results of two hundred quick games.
 import { Dices, Square, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../../../state/client";

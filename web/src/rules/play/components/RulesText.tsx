@@ -1,4 +1,4 @@
-// The rules to read; a press on a part opens its editor.
+// The rules text; clicking a part opens its editor.
 import { Download } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { useGame } from "../../../state/store";

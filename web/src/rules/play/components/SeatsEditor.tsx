@@ -1,4 +1,4 @@
-// Who sits at the table, and where cards lie: both sides as a drawing, of which each zone can be chosen.
+// Seats and zones as a drawing of both sides, in which each zone can be selected.
 import { Eye, EyeOff, Shuffle, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { NewNameInput } from "../../../ui/NewNameInput";

@@ -1,4 +1,4 @@
-// What each player begins with, whether a hand may be given back, and what makes up for going second.
+// Setup: start values, redraw, and compensation for going second.
 import { Counting, Picking } from "../../../ui/Typing";
 import type { Resource, TableDoc, Write } from "../../useParts";
 import type { PlayDoc } from "../playDoc";

@@ -1,4 +1,4 @@
-// The turn as a strip of phases: added, moved, named; what each does, in order, and whose it is; who may answer a played card.
+// The turn as a strip of phases: add, move, rename; the actions of each, in order; and answers to played cards.
 import { ArrowDown, ArrowUp, ChevronLeft, ChevronRight, Trash2, X } from "lucide-react";
 import { useGame } from "../../../state/store";
 import { Menu } from "../../../ui/Menu";

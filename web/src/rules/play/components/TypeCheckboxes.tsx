@@ -1,4 +1,4 @@
-// Some of the game's card types, ticked; none of them stands for what `none` says.
+// A choice of card types; none selected means what `none` says.
 import { useGame } from "../../../state/store";
 
 type Props = { label: string; none: string; chosen: string[]; put: (types: string[]) => void; small?: boolean };
