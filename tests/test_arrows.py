@@ -246,3 +246,13 @@ def test_only_one_module_of_the_page_changes_the_address():
     """It does so only while the room is open that asked for it: whoever asks the router goes on alone."""
     asking = {str(each.relative_to(PAGE)) for each in [*PAGE.rglob("*.ts"), *PAGE.rglob("*.tsx")] if re.search(r"use(Navigate|SearchParams)\b", each.read_text())}
     assert asking == {"state/address.ts"}
+
+
+def test_requests_of_a_room_are_in_its_api():
+    """Components and hooks call the functions of `api.ts`; only these and `state` use the client."""
+    calling = {
+        str(each.relative_to(PAGE))
+        for each in [*PAGE.rglob("*.ts"), *PAGE.rglob("*.tsx")]
+        if re.search(r"\bapi\.(GET|POST|PUT|DELETE|PATCH)\(", each.read_text(encoding="utf-8"))
+    }
+    assert calling and all(name.startswith("state/") or name.endswith("/api.ts") for name in calling), calling

@@ -3,12 +3,12 @@ import { Link } from "react-router";
 import { TryInHand } from "../playtest/components/TryInHand";
 import { useAddress } from "../state/address";
 import { choicesOf } from "../state/choices";
-import { api, ask } from "../state/client";
 import { useAsked } from "../state/query";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { Tabs, tabId } from "../ui/Tabs";
 import { points, Verdict } from "../ui/Verdict";
+import * as requests from "./api";
 import { CardBalance } from "./components/CardBalance";
 import { ChartExport } from "./components/ChartExport";
 import { Duels } from "./components/Duels";
@@ -119,12 +119,11 @@ export function BalancePage() {
 
 function useMapOf(lens: Lens, seq: number): MapData | null {
   const game = useGame((state) => state.game?.id ?? "");
-  return useAsked(
-    game
-      ? () => ask(api.GET("/api/games/{game_id}/map", { params: { path: { game_id: game }, query: { lens } } }))
-      : null,
-    [game, seq, lens],
-  ).found;
+  return useAsked(game ? () => requests.costAndWorth({ params: { path: { game_id: game }, query: { lens } } }) : null, [
+    game,
+    seq,
+    lens,
+  ]).found;
 }
 
 type MapProps = {

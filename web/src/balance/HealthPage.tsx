@@ -4,12 +4,12 @@ import { Printer } from "lucide-react";
 import { type ReactNode, useRef, useState } from "react";
 import { Link } from "react-router";
 import { choicesOf } from "../state/choices";
-import { api, ask } from "../state/client";
 import { useMarks } from "../state/history";
 import { useAsked } from "../state/query";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { points } from "../ui/Verdict";
+import * as requests from "./api";
 import { ChartExport } from "./components/ChartExport";
 import { CurveChart } from "./components/CurveChart";
 import type { HealthData } from "./types";
@@ -26,7 +26,7 @@ export function HealthPage() {
   const [since, setSince] = useState("");
   const query = { ...(set ? { set } : {}), ...(since ? { since } : {}) };
   const { found, trouble } = useAsked(
-    game ? () => ask(api.GET("/api/games/{game_id}/health", { params: { path: { game_id: game.id }, query } })) : null,
+    game ? () => requests.setHealth({ params: { path: { game_id: game.id }, query } }) : null,
     [game?.id, seq, set, since],
   );
   if (!game) return null;

@@ -1,8 +1,10 @@
 // The measurement of the open game, polled while it runs.
+
 import { useCallback, useEffect, useState } from "react";
-import { ApiError, api, ask, type Schemas } from "../state/client";
+import { ApiError, type Schemas } from "../state/client";
 import { say } from "../state/store";
 import { touch } from "../state/sync";
+import * as requests from "./api";
 
 export type Measurement = Schemas["MeasurementOut"];
 export type Player = Schemas["MeasureIn"]["player"];
@@ -30,7 +32,7 @@ export function useMeasure(game: string, seq: number) {
     let timer = 0;
     const look = async () => {
       try {
-        const next = await ask(api.GET("/api/games/{game_id}/measure", { params }));
+        const next = await requests.measurement({ params });
         if (!there) return;
         setFound(next);
         if (isUnderWay(next)) timer = window.setTimeout(() => void look(), PAUSE);
@@ -57,8 +59,8 @@ export function useMeasure(game: string, seq: number) {
   return {
     found,
     begin: (games: number, player: Player, seed: number) =>
-      told(ask(api.POST("/api/games/{game_id}/measure", { params, body: { games, player, seed } }))),
-    more: (games: number) => told(ask(api.POST("/api/games/{game_id}/measure/more", { params, body: { games } }))),
-    stop: () => told(ask(api.POST("/api/games/{game_id}/measure/stop", { params }))),
+      told(requests.beginMeasuring({ params, body: { games, player, seed } })),
+    more: (games: number) => told(requests.moreGames({ params, body: { games } })),
+    stop: () => told(requests.stopMeasuring({ params })),
   };
 }

@@ -1,9 +1,10 @@
 // Face plans: reading, edits, and previews of cards.
 
-import { api, ask, type Edit, type Schemas } from "../state/client";
+import type { Edit, Schemas } from "../state/client";
 import { useAsked, useTouched } from "../state/query";
 import { useGame } from "../state/store";
 import { change, signed } from "../state/writing";
+import * as requests from "./api";
 
 export type Book = Schemas["BookOut"];
 export type Plan = Schemas["PlanOut"];
@@ -28,10 +29,7 @@ export const nameOf = (place: Place): string => String(place.doc.name || place.i
 export function useBook(): Book | null {
   const game = useGame((state) => state.game?.id ?? "");
   const touched = useTouched("plan", "game", "set");
-  return useAsked(
-    () => ask(api.GET("/api/games/{game_id}/faces/book", { params: { path: { game_id: game } } })),
-    [game, touched],
-  ).found;
+  return useAsked(() => requests.faceBook({ params: { path: { game_id: game } } }), [game, touched]).found;
 }
 
 const ofPlan = (game: string, key: string, plan: string) => ({
@@ -46,46 +44,38 @@ export const editPlan = (
 ): Promise<Edit | null> =>
   // What this page has seen is asked once the edit's turn has come: one that waited for another is no conflict with it.
   change((game, key, base) =>
-    ask(
-      api.PUT("/api/games/{game_id}/faces/plans/{plan_id}", {
-        params: ofPlan(game, key, plan),
-        body: {
-          places: edit.places ?? {},
-          styles: edit.styles ?? {},
-          head: edit.head ?? {},
-          base,
-          label: label ?? null,
-        },
-      }),
-    ),
+    requests.editFacePlan({
+      params: ofPlan(game, key, plan),
+      body: {
+        places: edit.places ?? {},
+        styles: edit.styles ?? {},
+        head: edit.head ?? {},
+        base,
+        label: label ?? null,
+      },
+    }),
   );
 
 export const makePlan = (body: Schemas["NewPlanIn"]): Promise<Edit | null> =>
-  change((game, key) => ask(api.POST("/api/games/{game_id}/faces/plans", { params: signed(game, key), body })));
+  change((game, key) => requests.newFacePlan({ params: signed(game, key), body }));
 
 export const removePlan = (plan: string): Promise<Edit | null> =>
-  change((game, key) =>
-    ask(api.DELETE("/api/games/{game_id}/faces/plans/{plan_id}", { params: ofPlan(game, key, plan) })),
-  );
+  change((game, key) => requests.takeFacePlanOut({ params: ofPlan(game, key, plan) }));
 
 export const placeField = (plan: string, what: string, at?: [number, number]): Promise<Edit | null> =>
   change((game, key) =>
-    ask(
-      api.POST("/api/games/{game_id}/faces/plans/{plan_id}/places", {
-        params: ofPlan(game, key, plan),
-        body: { what, at: at ?? null },
-      }),
-    ),
+    requests.newPlacement({
+      params: ofPlan(game, key, plan),
+      body: { what, at: at ?? null },
+    }),
   );
 
 export const arrange = (plan: string, places: string[], how: How): Promise<Edit | null> =>
   change((game, key) =>
-    ask(
-      api.POST("/api/games/{game_id}/faces/plans/{plan_id}/arrange", {
-        params: ofPlan(game, key, plan),
-        body: { places, how },
-      }),
-    ),
+    requests.arrangePlacements({
+      params: ofPlan(game, key, plan),
+      body: { places, how },
+    }),
   );
 
 /** Cards as the plan shows them, with what is being edited. `version` changes when anything else may have. */
@@ -94,20 +84,18 @@ export function useShown(plan: Plan | null, cards: string[], draft: Draft | null
   const id = plan?.id ?? "";
   const asking = async () => ({
     plan: id,
-    found: await ask(
-      api.POST("/api/games/{game_id}/faces/plans/{plan_id}/preview", {
-        params: { path: { game_id: game, plan_id: id } },
-        body: {
-          places: draft?.places ?? {},
-          head: draft?.head ?? {},
-          styles: {},
-          base: 0,
-          cards,
-          side: "front",
-          label: null,
-        },
-      }),
-    ),
+    found: await requests.lookAtFacePlan({
+      params: { path: { game_id: game, plan_id: id } },
+      body: {
+        places: draft?.places ?? {},
+        head: draft?.head ?? {},
+        styles: {},
+        base: 0,
+        cards,
+        side: "front",
+        label: null,
+      },
+    }),
   });
   const shown = useAsked(plan ? asking : null, [game, id, cards, draft, version]).found;
   return shown && shown.plan === id ? shown.found : NONE;

@@ -4,7 +4,7 @@ import { Flag, Pencil, X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useAddress } from "../state/address";
-import { api, ask, type Mark, PAGE } from "../state/client";
+import { type Mark, PAGE } from "../state/client";
 import {
   addMark,
   type CardDifference,
@@ -17,6 +17,7 @@ import {
 import { useAsked } from "../state/query";
 import { useGame } from "../state/store";
 import { dayOf, hourOf } from "../ui/when";
+import * as requests from "./api";
 import { CardRevisions } from "./components/CardRevisions";
 import { FaceThen, FieldChanges } from "./components/Changes";
 
@@ -152,11 +153,9 @@ function Journal({ marks, chosen, choose }: JournalProps) {
   const [most, setMost] = useState(PIECE);
   const [marking, setMarking] = useState<number | null>(null);
   const asking = () =>
-    ask(
-      api.GET("/api/games/{game_id}/journal", {
-        params: { path: { game_id: game?.id ?? "" }, query: { text, kind, most: Math.min(500, most) } },
-      }),
-    );
+    requests.journal({
+      params: { path: { game_id: game?.id ?? "" }, query: { text, kind, most: Math.min(500, most) } },
+    });
   const { found } = useAsked<Entry[]>(asking, [game?.id, text, kind, most, seq]);
   const entries = found ?? [];
   const newest = entries[0]?.seq ?? 0;
@@ -349,12 +348,10 @@ function Stretch({ edit, from = "", to = "now", look, marks, seq }: StretchProps
   const game = useGame((state) => state.game?.id ?? "");
   const asking = () =>
     edit !== undefined
-      ? ask(api.GET("/api/games/{game_id}/journal/{seq}", { params: { path: { game_id: game, seq: edit } } }))
-      : ask(
-          api.GET("/api/games/{game_id}/changes", {
-            params: { path: { game_id: game }, query: { after: from, until: to === "now" ? undefined : to } },
-          }),
-        );
+      ? requests.journalEntry({ params: { path: { game_id: game, seq: edit } } })
+      : requests.changes({
+          params: { path: { game_id: game }, query: { after: from, until: to === "now" ? undefined : to } },
+        });
   const { found, trouble } = useAsked<Difference>(asking, [game, edit, from, to, to === "now" ? seq : 0]);
   const [past, setPast] = useState<CardDifference | null>(null);
   const mark = marks.find((each) => each.id === from);

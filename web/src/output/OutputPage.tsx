@@ -1,10 +1,11 @@
 // Output: print runs, table sheets, card pictures; out-of-date prints, and finished jobs.
 
 import { useAddress } from "../state/address";
-import { api, ask, type Schemas } from "../state/client";
+import type { Schemas } from "../state/client";
 import { useAsked, useTouched } from "../state/query";
 import { useGame } from "../state/store";
 import { Tabs } from "../ui/Tabs";
+import * as requests from "./api";
 import { CardPicturesPart } from "./components/CardPicturesPart";
 import { OnPaperPart } from "./components/OnPaper";
 import { PrintPart } from "./components/PrintPart";
@@ -25,7 +26,7 @@ export function OutputPage() {
   const paper = useOnPaper();
   const touched = useTouched("game");
   const offered = useAsked<Schemas["OutputOut"]>(
-    () => ask(api.GET("/api/games/{game_id}/output", { params: { path: { game_id: game } } })),
+    () => requests.output({ params: { path: { game_id: game } } }),
     [game, touched],
   ).found;
   const part = PARTS.find(([id]) => id === params.get("part"))?.[0] ?? "print";

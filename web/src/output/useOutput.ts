@@ -5,6 +5,7 @@ import { addressNow, OWN, useAddress, useOwnAddress } from "../state/address";
 import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { type Asked, useAsked, useTouched } from "../state/query";
 import { say, useGame } from "../state/store";
+import * as requests from "./api";
 
 export type CardChoice = Schemas["CardChoice"];
 export type PrintOrder = Schemas["PrintOrder"];
@@ -180,7 +181,7 @@ export function useOnPaper(): OnPaper | null {
   const game = useGame((state) => state.game?.id ?? "");
   const seq = useGame((state) => state.seq);
   const touched = useTouched("run");
-  const asking = () => ask(api.GET("/api/games/{game_id}/output/paper", { params: { path: { game_id: game } } }));
+  const asking = () => requests.paper({ params: { path: { game_id: game } } });
   return useAsked<OnPaper>(asking, [game, seq, touched]).found;
 }
 
@@ -209,7 +210,7 @@ export function useJobs(): Jobs {
     const next = async () => {
       let busy = false;
       try {
-        const found = await ask(api.GET("/api/games/{game_id}/output/jobs", { params: { path: { game_id: game } } }));
+        const found = await requests.outputJobs({ params: { path: { game_id: game } } });
         if (!mine) return;
         setJobs(found);
         busy = found.some((job) => ACTIVE.includes(job.state));
@@ -254,8 +255,8 @@ export function useJobs(): Jobs {
   return {
     jobs,
     begin,
-    stop: (job) => void tell(ask(api.POST("/api/games/{game_id}/output/jobs/{job_id}/stop", at(job)))),
-    again: (job) => void tell(ask(api.POST("/api/games/{game_id}/output/jobs/{job_id}/again", at(job)))),
+    stop: (job) => void tell(requests.stopJob(at(job))),
+    again: (job) => void tell(requests.jobAgain(at(job))),
     takeAway: (job) =>
       void tell(
         api

@@ -2,9 +2,10 @@
 
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useAddress } from "../state/address";
-import { ApiError, api, ask, isAway, newKey } from "../state/client";
+import { ApiError, isAway, newKey } from "../state/client";
 import { useOnceBack } from "../state/query";
 import { say, useGame } from "../state/store";
+import * as requests from "./api";
 import { StartPane } from "./components/StartPane";
 import { Table } from "./components/Table";
 import { newTable } from "./startMatch";
@@ -35,11 +36,9 @@ export function PlaytestPage() {
   const { round, lost } = useOnceBack();
   const fetched = useCallback(
     (ident: string, at = -1) =>
-      ask(
-        api.GET("/api/games/{game_id}/playtests/{playtest_id}", {
-          params: { path: { game_id: gameId, playtest_id: ident }, query: { at } },
-        }),
-      ),
+      requests.onePlaytest({
+        params: { path: { game_id: gameId, playtest_id: ident }, query: { at } },
+      }),
     [gameId],
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: `round` asks once more
@@ -95,12 +94,10 @@ export function PlaytestPage() {
         const option = found(now);
         return (
           option &&
-          ask(
-            api.POST("/api/games/{game_id}/playtests/{playtest_id}/decisions", {
-              ...path(now.id),
-              body: { do: option.do, card: option.card, other: option.other, taken: now.taken },
-            }),
-          )
+          requests.decision({
+            ...path(now.id),
+            body: { do: option.do, card: option.card, other: option.other, taken: now.taken },
+          })
         );
       }),
     [move, path],
@@ -109,12 +106,10 @@ export function PlaytestPage() {
   const byHand = useCallback(
     (hand: ManualMove) =>
       move((now) =>
-        ask(
-          api.POST("/api/games/{game_id}/playtests/{playtest_id}/by-hand", {
-            ...path(now.id),
-            body: { ...hand, taken: now.taken },
-          }),
-        ),
+        requests.doneByHand({
+          ...path(now.id),
+          body: { ...hand, taken: now.taken },
+        }),
       ),
     [move, path],
   );
@@ -122,12 +117,10 @@ export function PlaytestPage() {
     () =>
       move((now) =>
         now.taken
-          ? ask(
-              api.POST("/api/games/{game_id}/playtests/{playtest_id}/undo", {
-                ...path(now.id),
-                body: { taken: now.taken },
-              }),
-            )
+          ? requests.undoDecision({
+              ...path(now.id),
+              body: { taken: now.taken },
+            })
           : null,
       ),
     [move, path],
@@ -137,12 +130,10 @@ export function PlaytestPage() {
       move((now) =>
         now.asked === "over"
           ? null
-          : ask(
-              api.POST("/api/games/{game_id}/playtests/{playtest_id}/step", {
-                ...path(now.id),
-                body: { taken: now.taken },
-              }),
-            ),
+          : requests.watchAStep({
+              ...path(now.id),
+              body: { taken: now.taken },
+            }),
       ),
     [move, path],
   );
@@ -230,18 +221,8 @@ export function PlaytestPage() {
       takeBack={takeBack}
       step={step}
       lookAt={lookAt}
-      branch={(at, name) =>
-        void told(
-          ask(
-            api.POST("/api/games/{game_id}/playtests/{playtest_id}/branch", { ...path(table.id), body: { at, name } }),
-          ),
-        ).then(open)
-      }
-      again={(seed) =>
-        void told(
-          ask(api.POST("/api/games/{game_id}/playtests/{playtest_id}/again", { ...path(table.id), body: { seed } })),
-        ).then(open)
-      }
+      branch={(at, name) => void told(requests.branchOff({ ...path(table.id), body: { at, name } })).then(open)}
+      again={(seed) => void told(requests.playAgain({ ...path(table.id), body: { seed } })).then(open)}
       leave={() => setParams(table.deck ? { deck: table.deck } : {})}
     />
   );

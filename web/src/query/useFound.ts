@@ -1,9 +1,11 @@
 // The cards that match the query, in order; rows stay in place while cells are edited.
+
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../state/client";
+import type { Schemas } from "../state/client";
 import { isUnmade } from "../state/pending";
 import { useOnceBack } from "../state/query";
 import { useGame } from "../state/store";
+import * as requests from "./api";
 
 export type Sort = { field: string; down: boolean };
 export type FoundState = {
@@ -65,20 +67,16 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
     }
     const timer = setTimeout(async () => {
       try {
-        const found = await ask(
-          api.POST("/api/games/{game_id}/find", { params: { path: { game_id: game } }, body: { query, sort } }),
-        );
+        const found = await requests.findCards({ params: { path: { game_id: game } }, body: { query, sort } });
         if (mine !== latest.current) return;
         setSaid({ problem: found.problem, parts: found.parts, query, waiting: found.waiting });
         if (found.problem) {
           const sound = settled.trim() && settled !== query && known.current.query !== settled ? settled : null;
           if (sound === null) return;
-          const less = await ask(
-            api.POST("/api/games/{game_id}/find", {
-              params: { path: { game_id: game } },
-              body: { query: sound, sort },
-            }),
-          );
+          const less = await requests.findCards({
+            params: { path: { game_id: game } },
+            body: { query: sound, sort },
+          });
           if (mine === latest.current && !less.problem) setShown({ query: sound, sort: sorted, ids: less.cards });
           return;
         }

@@ -1,9 +1,11 @@
 // A rules document with edits in flight: each edit applies to the result of the previous one.
+
 import { useEffect, useRef, useState } from "react";
 import type { Rules } from "../state/cardRules";
-import { api, ask, type Edit } from "../state/client";
+import type { Edit } from "../state/client";
 import { underWay } from "../state/queue";
 import { useGame } from "../state/store";
+import * as requests from "./api";
 
 type Options<Doc> = {
   /** The document as the server has it now; undefined where it is gone. */
@@ -62,5 +64,5 @@ export function useDocDraft<Doc>(doc: Doc, { fetched, write, back = false, clean
 /** The rules of the open game as the server has them now. */
 export async function fetchRules(): Promise<Rules | undefined> {
   const game = useGame.getState().game;
-  return game ? ask(api.GET("/api/games/{game_id}/rules", { params: { path: { game_id: game.id } } })) : undefined;
+  return game ? requests.rules({ params: { path: { game_id: game.id } } }) : undefined;
 }

@@ -1,10 +1,12 @@
 // The parts of the rules: read and written as a whole, each write one undoable edit.
+
 import { useEffect, useRef, useState } from "react";
-import { api, ask, type Edit, type Schemas } from "../state/client";
+import type { Edit, Schemas } from "../state/client";
 import { useAsked, useTouched } from "../state/query";
 import { inLine } from "../state/queue";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
+import * as requests from "./api";
 import type { PlayDoc } from "./play/playDoc";
 
 export type OwnSymbol = Schemas["OwnSymbol"];
@@ -96,10 +98,10 @@ export type PartName = keyof Parts;
 export function useParts() {
   const game = useGame((state) => state.game?.id ?? "");
   const touched = useTouched("game");
-  const { found } = useAsked(
-    game ? () => ask(api.GET("/api/games/{game_id}/rules/parts", { params: { path: { game_id: game } } })) : null,
-    [game, touched],
-  );
+  const { found } = useAsked(game ? () => requests.ruleParts({ params: { path: { game_id: game } } }) : null, [
+    game,
+    touched,
+  ]);
   const [underway, setUnderway] = useState<Partial<Parts>>({});
   const waiting = useRef(0);
   const latest = useRef<Parts | null>(null);
@@ -121,12 +123,10 @@ export function useParts() {
   const send = <Name extends PartName>(part: Name, value: Parts[Name], before: Parts[Name] | undefined) =>
     change((open, key, base) => {
       const sent = signed(open, key);
-      return ask(
-        api.PUT("/api/games/{game_id}/rules/parts/{part}", {
-          params: { ...sent, path: { ...sent.path, part } },
-          body: { value: value as never, base },
-        }),
-      );
+      return requests.putRulePart({
+        params: { ...sent, path: { ...sent.path, part } },
+        body: { value: value as never, base },
+      });
     }).then((done) => {
       waiting.current -= 1;
       if (done) written.current = done.seq;
@@ -228,12 +228,10 @@ export const LEFT = {
 const lookAt = (game: string, part: PartName, value: unknown): Promise<string[]> =>
   // In the line of what is written: until it is known, not all is saved.
   inLine(() =>
-    ask(
-      api.POST("/api/games/{game_id}/rules/parts/{part}/look", {
-        params: { path: { game_id: game, part } },
-        body: { value: value as never },
-      }),
-    ),
+    requests.lookAtOnePart({
+      params: { path: { game_id: game, part } },
+      body: { value: value as never },
+    }),
   ).then(
     (look) => look.said,
     () => [],

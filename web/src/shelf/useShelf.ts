@@ -1,7 +1,9 @@
 // The games of the database, and edits of whole games. Each write has its own key, and the shelf is read again after it.
+
 import { useState } from "react";
-import { ApiError, api, ask, newKey, PAGE, type Problem, type Schemas } from "../state/client";
+import { ApiError, newKey, PAGE, type Problem, type Schemas } from "../state/client";
 import { useAsked } from "../state/query";
+import * as requests from "./api";
 
 export type Shelved = Schemas["ShelvedOut"];
 export type Shape = Schemas["ShapeOut"];
@@ -20,7 +22,7 @@ export type SheetWishes = {
 const key = () => ({ "idempotency-key": newKey(), "x-page": PAGE });
 
 export function useShelf() {
-  const { found, again } = useAsked(() => ask(api.GET("/api/shelf")), []);
+  const { found, again } = useAsked(() => requests.shelf(), []);
   const [trouble, setTrouble] = useState<Problem | null>(null);
   const [busy, setBusy] = useState(false);
   /** Does one thing; what is refused is told, and nothing is thrown. */
@@ -40,43 +42,39 @@ export function useShelf() {
     }
   }
   const change = (game: string, body: Schemas["ShelfIn"]) =>
-    doing(() => ask(api.PUT("/api/shelf/{game_id}", { params: { path: { game_id: game }, header: key() }, body })));
+    doing(() => requests.changeGame({ params: { path: { game_id: game }, header: key() }, body }));
   return {
     shelf: found,
     trouble,
     busy,
     drop: () => setTrouble(null),
     begin: (name: string, shape: string | null) =>
-      doing(() => ask(api.POST("/api/shelf", { params: { header: key() }, body: { name, shape } }))),
+      doing(() => requests.beginGame({ params: { header: key() }, body: { name, shape } })),
     demo: (demo: "ribbon-season" | "crowded-bed" | "potting-shed") =>
-      doing(() => ask(api.POST("/api/shelf", { params: { header: key() }, body: { name: "", demo } }))),
+      doing(() => requests.beginGame({ params: { header: key() }, body: { name: "", demo } })),
     rename: (game: string, name: string) => change(game, { name }),
     putAway: (game: string, away: boolean) => change(game, { away }),
     copy: (game: string, cards: boolean) =>
       doing(() =>
-        ask(
-          api.POST("/api/shelf/{game_id}/copy", {
-            params: { path: { game_id: game }, header: key() },
-            body: { cards },
-          }),
-        ),
+        requests.copyGame({
+          params: { path: { game_id: game }, header: key() },
+          body: { cards },
+        }),
       ),
     remove: (game: string, name: string) =>
-      doing(() => ask(api.DELETE("/api/shelf/{game_id}", { params: { path: { game_id: game }, query: { name } } }))),
-    restore: (file: File) => doing(() => ask(api.POST("/api/archives", { params: { header: key() }, ...form(file) }))),
+      doing(() => requests.removeGame({ params: { path: { game_id: game }, query: { name } } })),
+    restore: (file: File) => doing(() => requests.restoreArchive({ params: { header: key() }, ...form(file) })),
   };
 }
 
 export const lookAtSheet = (file: File, wishes: SheetWishes): Promise<SheetLook> =>
-  ask(api.POST("/api/shelf/sheet/look", form(file, { wishes: JSON.stringify(wishes) })));
+  requests.lookAtNewGame(form(file, { wishes: JSON.stringify(wishes) }));
 
 export const beginFromSheet = (file: File, name: string, wishes: SheetWishes): Promise<Shelved> =>
-  ask(
-    api.POST("/api/shelf/sheet", {
-      params: { header: key() },
-      ...form(file, { name, wishes: JSON.stringify(wishes) }),
-    }),
-  );
+  requests.beginWithSheet({
+    params: { header: key() },
+    ...form(file, { name, wishes: JSON.stringify(wishes) }),
+  });
 
 /** A file and what goes with it, as a form. */
 function form(file: File, more: Record<string, string> = {}) {

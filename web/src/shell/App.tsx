@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Navigate, Route, Routes, useParams } from "react-router";
 import { CardsPage } from "../cards/CardsPage";
-import { ApiError, api, ask, type Schemas } from "../state/client";
+import { ApiError, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
 import { useAsked, useOnceBack } from "../state/query";
 import { fetched } from "../state/retry";
@@ -11,6 +11,7 @@ import { openGame } from "../state/sync";
 import { sendAgain } from "../state/unsaved";
 import { OwnFonts } from "../ui/OwnFonts";
 import { useUndoKeys } from "../ui/undoKeys";
+import * as requests from "./api";
 import { KeyMap } from "./components/KeyMap";
 import { RippleStrip } from "./components/RippleStrip";
 import { SkipLink } from "./components/SkipLink";
@@ -37,7 +38,7 @@ const OutputPage = lazy(() =>
 );
 
 export function App() {
-  const { found: games, trouble, away, again: look } = useAsked(() => ask(api.GET("/api/games")), []);
+  const { found: games, trouble, away, again: look } = useAsked(() => requests.games(), []);
   if (!games && trouble) return <Alone title="Dramok can't be opened" text={trouble.detail} />;
   if (!games && away)
     return <Alone title="Dramok can't be reached" text="Start it again; this page then opens by itself." />;

@@ -2,21 +2,22 @@
 
 import { Download, History } from "lucide-react";
 import { useState } from "react";
-import { ApiError, api, ask, type Schemas } from "../state/client";
+import { ApiError, type Schemas } from "../state/client";
 import { useAsked } from "../state/query";
 import { hourOf, shortly } from "../ui/when";
+import * as requests from "./api";
 
 type Props = { game: Schemas["GameBrief"]; mended: () => void };
 
 export function DamagedPage({ game, mended }: Props) {
   const path = { params: { path: { game_id: game.id } } };
-  const { found, trouble } = useAsked(() => ask(api.GET("/api/games/{game_id}/damage", path)), [game.id]);
+  const { found, trouble } = useAsked(() => requests.damage(path), [game.id]);
   const [refused, setRefused] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const walkBack = async (to: number) => {
     setBusy(true);
     try {
-      await ask(api.POST("/api/games/{game_id}/repair", { ...path, body: { to } }));
+      await requests.walkBack({ ...path, body: { to } });
       mended();
     } catch (error) {
       setRefused(error instanceof ApiError ? `${error.problem.detail}: ${error.problem.mend}` : String(error));

@@ -1,8 +1,12 @@
 // The typed client of the server's API; requests carry the id of this page.
-import createClient from "openapi-fetch";
+import createClient, { type FetchOptions } from "openapi-fetch";
 import type { components, paths } from "../api/schema";
 
 export type Schemas = components["schemas"];
+/** The parameters, body and signal of a request. */
+export type RequestOptions<Path extends keyof paths, Method extends keyof paths[Path]> = FetchOptions<
+  paths[Path][Method]
+>;
 export type Game = Schemas["GameOut"];
 export type Card = Schemas["CardOut"];
 export type Sheet = Schemas["SheetOut"];

@@ -1,8 +1,9 @@
 // One card in Balance: the three lenses, cards that dominate it, a sweep, and an edit measured before it is saved.
+
 import { X } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Card, type Schemas } from "../../state/client";
+import type { Card, Schemas } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { inGame } from "../../state/sync";
@@ -11,6 +12,7 @@ import { Face } from "../../ui/Face";
 import { Hover } from "../../ui/Hover";
 import { counted } from "../../ui/plural";
 import { points, Verdict } from "../../ui/Verdict";
+import * as requests from "../api";
 import { between, percent, signed } from "../numberText";
 import type { MapData } from "../types";
 import { GAMES } from "../useMeasure";
@@ -23,17 +25,9 @@ export function CardBalance({ card, map, leave }: Props) {
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
   const games = useTouched(GAMES);
-  const lenses = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/lenses", inGame(game))) : null, [
-    game,
-    seq,
-    games,
-  ]);
-  const health = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/health", inGame(game))) : null, [game, seq]);
-  const measured = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/measure", inGame(game))) : null, [
-    game,
-    seq,
-    games,
-  ]);
+  const lenses = useAsked(game ? () => requests.sideBySide(inGame(game)) : null, [game, seq, games]);
+  const health = useAsked(game ? () => requests.setHealth(inGame(game)) : null, [game, seq]);
+  const measured = useAsked(game ? () => requests.measurement(inGame(game)) : null, [game, seq, games]);
   const point = map.cards.find((each) => each.card === card.id);
   const lens = lenses.found?.cards.find((each) => each.card === card.id);
   const lift = measured.found?.cards.find((each) => each.card === card.id);
@@ -155,7 +149,7 @@ function WhatIf({ card }: { card: Card }) {
     const body = { card: card.id, values: { [field]: value }, games: 4_000, seed: 1, player: "plain" as const };
     const params = { path: { game_id: game.id } };
     return put(
-      (signal) => ask(api.POST("/api/games/{game_id}/measure/what-if", { params, body, signal })),
+      (signal) => requests.whatIf({ params, body, signal }),
       (measured) => setFound({ measured, said }),
     );
   };

@@ -1,11 +1,13 @@
 // The number of cards at each cost, next to the planned number, which is edited here.
+
 import { useEffect, useRef, useState } from "react";
-import { api, ask, type Edit } from "../../state/client";
+import type { Edit } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
 import { say, useGame } from "../../state/store";
 import { inGame } from "../../state/sync";
 import { change, signed } from "../../state/writing";
 import { useWidth } from "../../ui/useWidth";
+import * as requests from "../api";
 import type { HealthData } from "../types";
 
 const HIGH = 170;
@@ -85,10 +87,7 @@ const countIn = (text: string): number | null => (/^\s*\d{1,4}\s*$/.test(text) ?
 function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: number; right: number }) {
   const game = useGame((state) => state.game?.id ?? "");
   const touched = useTouched("game");
-  const { found } = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/rules/parts", inGame(game))) : null, [
-    game,
-    touched,
-  ]);
+  const { found } = useAsked(game ? () => requests.ruleParts(inGame(game)) : null, [game, touched]);
   const [typed, setTyped] = useState<Record<number, string>>({});
   const prices = found?.parts.prices as { wanted?: number[] } | undefined;
   /** Written values that the server has not returned yet. */
@@ -129,7 +128,7 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
     void change((id, key, base): Promise<Edit> => {
       const params = { ...signed(id, key), path: { game_id: id, part: "prices" as const } };
       const body = { value: { ...prices, wanted: next }, base };
-      return ask(api.PUT("/api/games/{game_id}/rules/parts/{part}", { params, body }));
+      return requests.putRulePart({ params, body });
     }).then((edit) => {
       if (edit) written.seq = edit.seq;
       else if (mine.current === written) mine.current = null;

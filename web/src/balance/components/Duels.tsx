@@ -1,13 +1,15 @@
 // Deck duels: win rates, the value of going first, lengths of games, cards left in hand.
+
 import { Square, Swords } from "lucide-react";
 import { Fragment, useRef, useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useGame } from "../../state/store";
 import { useGamesRequest } from "../../state/useGamesRequest";
 import { GamesProgress } from "../../ui/GamesProgress";
 import { Hover } from "../../ui/Hover";
 import { useWidth } from "../../ui/useWidth";
+import * as requests from "../api";
 import { percent } from "../numberText";
 import type { Player } from "../useMeasure";
 import { ChartExport } from "./ChartExport";
@@ -45,7 +47,7 @@ export function Duels() {
     const body = { decks: chosen.map((each) => each.id), games, seed: Math.floor(Math.random() * 1_000_000), player };
     const params = { path: { game_id: id } };
     return put(
-      (signal) => ask(api.POST("/api/games/{game_id}/measure/duels", { params, body, signal })),
+      (signal) => requests.duels({ params, body, signal }),
       (told) => setFound({ told, seq, player }),
     );
   };

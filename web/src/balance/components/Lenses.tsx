@@ -2,10 +2,10 @@
 
 import { Gauge, Pin, Square } from "lucide-react";
 import { useState } from "react";
-import { api, ask } from "../../state/client";
 import { useMarks } from "../../state/history";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
+import * as requests from "../api";
 import { between, signed } from "../numberText";
 import type { LensData, MapData } from "../types";
 import { isUnderWay, type Measurement, type Player, useMeasure } from "../useMeasure";
@@ -38,9 +38,7 @@ export function Lenses({ map, of, setOf, stand, setStand }: Props) {
   const touched = useTouched("game", "card");
   const path = { game_id: game?.id ?? "" };
   const asked = useAsked(
-    game
-      ? () => ask(api.GET("/api/games/{game_id}/lenses", { params: { path, query: source ? { source } : {} } }))
-      : null,
+    game ? () => requests.sideBySide({ params: { path, query: source ? { source } : {} } }) : null,
     [game?.id, settled, source, seq, touched],
   );
   const beside = useBeside(found);
@@ -133,7 +131,7 @@ export function Lenses({ map, of, setOf, stand, setStand }: Props) {
 
 /** Other games on the shelf: a list of prices that was read from a sheet is one of them. */
 function OtherGames({ but }: { but: string }) {
-  const { found } = useAsked(() => ask(api.GET("/api/games")), "shelf");
+  const { found } = useAsked(() => requests.games(), "shelf");
   return (
     <>
       {(found ?? [])

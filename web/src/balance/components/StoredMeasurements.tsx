@@ -1,12 +1,13 @@
 // Stored measurements, and the choice of another measurement for comparison.
 
 import { useState } from "react";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { inGame } from "../../state/sync";
 import { change, signed } from "../../state/writing";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 import type { Comparison } from "../types";
 import type { Measurement, Player } from "../useMeasure";
 
@@ -17,16 +18,12 @@ export function useBeside(found: Measurement | null) {
   const seq = useGame((state) => state.seq);
   const touched = useTouched("measurement");
   const [chosen, setChosen] = useState("");
-  const kept = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/measurements", inGame(game))) : null, [
-    game,
-    touched,
-    seq,
-  ]);
+  const kept = useAsked(game ? () => requests.keptMeasurements(inGame(game)) : null, [game, touched, seq]);
   const others = (found?.players ?? []).filter((each) => each !== found?.player);
   const player = chosen.startsWith("player:") ? (chosen.slice(7) as Player) : null;
   const other = useAsked(
     game && player && others.includes(player)
-      ? () => ask(api.GET("/api/games/{game_id}/measure", { params: { path: { game_id: game }, query: { player } } }))
+      ? () => requests.measurement({ params: { path: { game_id: game }, query: { player } } })
       : null,
     [game, player, others.join(" "), found?.player],
   );
@@ -44,23 +41,19 @@ export function useBeside(found: Measurement | null) {
     shown,
     keep: () =>
       change((id, key) =>
-        ask(
-          api.POST("/api/games/{game_id}/measurements", {
-            params: signed(id, key),
-            body: { name: "", player: found?.player ?? null },
-          }),
-        ),
+        requests.keepMeasurement({
+          params: signed(id, key),
+          body: { name: "", player: found?.player ?? null },
+        }),
       ),
     remove: (ident: string) =>
       change((id, key) =>
-        ask(
-          api.DELETE("/api/games/{game_id}/measurements/{measurement_id}", {
-            params: {
-              path: { game_id: id, measurement_id: ident },
-              header: { "idempotency-key": key },
-            },
-          }),
-        ),
+        requests.takeMeasurementOut({
+          params: {
+            path: { game_id: id, measurement_id: ident },
+            header: { "idempotency-key": key },
+          },
+        }),
       ),
   };
 }

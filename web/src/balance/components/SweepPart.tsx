@@ -1,8 +1,10 @@
 // Sweep a number of a card on the same shuffles: the win rate for each value, and the fair one.
+
 import { useState } from "react";
-import { api, ask, type Card } from "../../state/client";
+import type { Card } from "../../state/client";
 import { useGame } from "../../state/store";
 import { useGamesRequest } from "../../state/useGamesRequest";
+import * as requests from "../api";
 import type { SweepResult } from "../types";
 import { SweepChart } from "./SweepChart";
 import { SweepLine } from "./SweepLine";
@@ -37,7 +39,7 @@ export function SweepPart({ card }: { card: Card }) {
     };
     const params = { path: { game_id: game.id } };
     return asked.put(
-      (signal) => ask(api.POST("/api/games/{game_id}/measure/sweep", { params, body, signal })),
+      (signal) => requests.sweep({ params, body, signal }),
       (found) => setSwept({ found, field, revision: card.revision }),
     );
   };

@@ -1,9 +1,10 @@
 // Sweep a worth: cards with the effect cost what it suggests, and games find the fair worth.
+
 import { useState } from "react";
-import { api, ask } from "../../state/client";
 import { useGame } from "../../state/store";
 import { useGamesRequest } from "../../state/useGamesRequest";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 import type { SweepResult } from "../types";
 import { SweepChart } from "./SweepChart";
 import { SweepLine } from "./SweepLine";
@@ -29,7 +30,7 @@ export function WorthSweep({ worth, name, declared }: Props) {
     const body = { worth, start: low, end: high, values: VALUES, games, seed: 1, player: "plain" as const };
     const params = { path: { game_id: game.id } };
     return asked.put(
-      (signal) => ask(api.POST("/api/games/{game_id}/measure/sweep-worth", { params, body, signal })),
+      (signal) => requests.sweepWorth({ params, body, signal }),
       (found) => setSwept({ found, seq }),
     );
   };

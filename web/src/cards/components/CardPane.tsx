@@ -2,7 +2,7 @@ import { ChevronRight, Expand, FlipHorizontal2, History, SlidersHorizontal, Tras
 import { lazy, memo, Suspense, useState } from "react";
 import { Link } from "react-router";
 import { TryInHand } from "../../playtest/components/TryInHand";
-import { api, ask, type Card, type Sheet } from "../../state/client";
+import type { Card, Sheet } from "../../state/client";
 import { typing, typingDone } from "../../state/drafts";
 import { editField, takeCardOut } from "../../state/edits";
 import { useAsked } from "../../state/query";
@@ -11,6 +11,7 @@ import { dropUnsaved, placeOf, useGame } from "../../state/store";
 import { SheetFace } from "../../ui/Face";
 import { counted } from "../../ui/plural";
 import { Verdict } from "../../ui/Verdict";
+import * as requests from "../api";
 import { AddToDeck } from "./AddToDeck";
 import { DeckOdds } from "./DeckOdds";
 import { EffectEditor } from "./EffectEditor";
@@ -257,7 +258,7 @@ function useBack(game: string, card: Card | null): string | null {
   const of = card ? `${card.id}/${card.revision}` : "";
   const asking = async () => {
     const path = { game_id: game, card_id: card?.id ?? "" };
-    const face = await ask(api.GET("/api/games/{game_id}/cards/{card_id}/back", { params: { path } }));
+    const face = await requests.back({ params: { path } });
     return { of, svg: face.svg };
   };
   const { found } = useAsked(card ? asking : null, [game, of]);

@@ -1,8 +1,10 @@
 // The decks that contain a card, and the chance of having drawn it in each.
+
 import { Link } from "react-router";
-import { api, ask, type Card } from "../../state/client";
+import type { Card } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
+import * as requests from "../api";
 
 const TURN = 3;
 const MOST = 4;
@@ -15,11 +17,9 @@ export function DeckOdds({ card }: { card: Card }) {
   const { found } = useAsked(
     holding.length
       ? () =>
-          ask(
-            api.GET("/api/games/{game_id}/decks/of/{card_id}", {
-              params: { path: { game_id: game, card_id: card.id }, query: { turn: TURN } },
-            }),
-          )
+          requests.cardOdds({
+            params: { path: { game_id: game, card_id: card.id }, query: { turn: TURN } },
+          })
       : null,
     [game, card.id, counts],
   );

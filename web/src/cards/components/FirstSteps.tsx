@@ -1,10 +1,12 @@
 // The first steps of a new game; each is ticked from the game's content and links to its place.
+
 import { Check, X } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
+import * as requests from "../api";
 
 type Steps = Schemas["StepsOut"];
 const MANY = 10;
@@ -24,7 +26,7 @@ export function FirstSteps() {
   const game = useGame((state) => state.game?.id ?? "");
   const seq = useGame((state) => state.seq);
   const [gone, setGone] = useState(() => localStorage.getItem(keyOf(game)) === "gone");
-  const asking = () => ask(api.GET("/api/games/{game_id}/steps", { params: { path: { game_id: game } } }));
+  const asking = () => requests.steps({ params: { path: { game_id: game } } });
   const { found } = useAsked(game && !gone ? asking : null, [game, seq]);
   if (gone || !found?.own || STEPS.every(([, done]) => done(found))) return null;
   return (

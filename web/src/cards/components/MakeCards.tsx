@@ -1,12 +1,14 @@
 // Create many cards: variants with a stepped number, or cards drawn from ranges by a seed.
+
 import { useState } from "react";
 import { generateCards, makeVariants } from "../../state/cells";
-import { api, ask, type Card, type Schemas } from "../../state/client";
+import type { Card, Schemas } from "../../state/client";
 import { useSettled } from "../../state/debounced";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { counted } from "../../ui/plural";
 import { SheetDialog, SheetFoot } from "../../ui/Sheet";
+import * as requests from "../api";
 
 type VariantsProps = {
   open: boolean;
@@ -101,10 +103,7 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
   const text = JSON.stringify(asked);
   const ready = (asked.ranges?.length ?? 0) + (asked.picks?.length ?? 0) > 0;
 
-  const asking = async () =>
-    ask(
-      api.POST("/api/games/{game_id}/generate/preview", { params: { path: { game_id: game?.id ?? "" } }, body: asked }),
-    );
+  const asking = async () => requests.lookAtGenerated({ params: { path: { game_id: game?.id ?? "" } }, body: asked });
   const wanted = useSettled(open && ready && game ? text : "");
   const { found, trouble: problem } = useAsked(wanted ? asking : null, wanted);
   const shown = problem ? [] : (found ?? []);

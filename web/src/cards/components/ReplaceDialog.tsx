@@ -3,11 +3,12 @@
 import { useEffect, useRef, useState } from "react";
 import { recordOf } from "../../fieldkinds";
 import { writeCells } from "../../state/cells";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { counted } from "../../ui/plural";
 import { SheetDialog, SheetFoot } from "../../ui/Sheet";
+import * as requests from "../api";
 
 const SHOWN = 200;
 type Found = Schemas["ReplacementOut"];
@@ -38,7 +39,7 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
   }, [open, said]);
   const asking = async () => ({
     said,
-    places: await ask(api.POST("/api/games/{game_id}/replace/preview", { params, body })),
+    places: await requests.lookAtReplacing({ params, body }),
   });
   const { found } = useAsked<{ said: string; places: Found[] }>(open && wanted ? asking : null, [open, said]);
   /** What is shown is what is asked for by now: else it is written as soon as it is. */

@@ -1,15 +1,17 @@
 // Faces grouped by two fields, with gaps shown: dragging a card to another cell changes its values.
+
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { writeCells } from "../../state/cells";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { addCard } from "../../state/edits";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { Dot } from "../../ui/Dot";
 import { Face } from "../../ui/Face";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 
 type WallOut = Schemas["WallOut"];
 type Props = {
@@ -38,8 +40,7 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
   const scroller = useRef<HTMLDivElement>(null);
   const id = game?.id ?? "";
 
-  const asking = () =>
-    ask(api.GET("/api/games/{game_id}/wall", { params: { path: { game_id: id }, query: { across, down, query } } }));
+  const asking = () => requests.cardsWall({ params: { path: { game_id: id }, query: { across, down, query } } });
   const { found, trouble } = useAsked(asking, [id, across, down, query, seq]);
   // While there is a mistake in what is being typed the last wall stays.
   const sound = useRef<WallOut | null>(null);

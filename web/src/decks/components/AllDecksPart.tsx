@@ -1,11 +1,12 @@
 // All decks compared: similarity of each pair, and the decks that contain each card.
+
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { Hover } from "../../ui/Hover";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 
 const MOST = 400;
 
@@ -16,10 +17,10 @@ export function AllDecksPart({ choose }: { choose: (deck: string) => void }) {
   const order = useGame((state) => state.order);
   const seq = useGame((state) => state.seq);
   const [only, setOnly] = useState<"all" | "none" | "every">("all");
-  const { found } = useAsked(
-    game ? () => ask(api.GET("/api/games/{game_id}/decks/across", { params: { path: { game_id: game.id } } })) : null,
-    [game?.id, seq],
-  );
+  const { found } = useAsked(game ? () => requests.acrossDecks({ params: { path: { game_id: game.id } } }) : null, [
+    game?.id,
+    seq,
+  ]);
   if (!game) return null;
   if (!decks.length) return <p className="empty">No deck yet. With two decks, what they share is seen here.</p>;
   const names = new Map(decks.map((each) => [each.id, each.name]));

@@ -1,7 +1,8 @@
 // Two decks, or two states of one, side by side; and the history of the open deck.
+
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Deck, type Schemas } from "../../state/client";
+import type { Deck, Schemas } from "../../state/client";
 import { putDeckBack } from "../../state/deckEdits";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
@@ -9,6 +10,7 @@ import { Hover } from "../../ui/Hover";
 import { counted } from "../../ui/plural";
 import { Picking } from "../../ui/Typing";
 import { shortly } from "../../ui/when";
+import * as requests from "../api";
 
 type Change = Schemas["DeckChangeOut"];
 
@@ -21,11 +23,9 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
   const past = useAsked(
     game && deck
       ? () =>
-          ask(
-            api.GET("/api/games/{game_id}/decks/{deck_id}/past", {
-              params: { path: { game_id: game.id, deck_id: deck.id } },
-            }),
-          )
+          requests.deckPast({
+            params: { path: { game_id: game.id, deck_id: deck.id } },
+          })
       : null,
     [game?.id, deck?.id, seq],
   );
@@ -40,9 +40,7 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
       : { one: id, other: deck.id }
     : null;
   const { found, trouble } = useAsked(
-    game && query && id
-      ? () => ask(api.GET("/api/games/{game_id}/decks/compare", { params: { path: { game_id: game.id }, query } }))
-      : null,
+    game && query && id ? () => requests.compareDecks({ params: { path: { game_id: game.id }, query } }) : null,
     [game?.id, chosen, deck?.id, seq],
   );
   if (!game) return null;

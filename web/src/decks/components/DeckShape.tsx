@@ -2,11 +2,11 @@
 
 import { choicesOf } from "../../state/choices";
 import type { Deck, Game } from "../../state/client";
-import { api, ask } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { Dot } from "../../ui/Dot";
 import { points } from "../../ui/Verdict";
+import * as requests from "../api";
 import { factionsOf } from "./PoolPart";
 
 const TAGS = 6;
@@ -18,11 +18,9 @@ export function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
   const seq = useGame((state) => state.seq);
   const { found } = useAsked(
     () =>
-      ask(
-        api.GET("/api/games/{game_id}/decks/{deck_id}/measure", {
-          params: { path: { game_id: game.id, deck_id: deck.id } },
-        }),
-      ),
+      requests.measureDeck({
+        params: { path: { game_id: game.id, deck_id: deck.id } },
+      }),
     [game.id, deck.id, seq],
   );
   const costs = Object.keys(deck.curve).map(Number);

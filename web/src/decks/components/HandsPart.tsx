@@ -1,7 +1,8 @@
 // Eight sample opening hands, each with its seed, with the redraw rule applied, next to the exact chance.
+
 import { ArrowLeft, ArrowRight, Play } from "lucide-react";
 import { Link } from "react-router";
-import { api, ask, type Deck } from "../../state/client";
+import type { Deck } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useKept } from "../../state/roomAddresses";
 import { useGame } from "../../state/store";
@@ -9,6 +10,7 @@ import { Face } from "../../ui/Face";
 import { Hover } from "../../ui/Hover";
 import { Counting } from "../../ui/Typing";
 import { useWindowKeys } from "../../ui/windowKeys";
+import * as requests from "../api";
 import { percent } from "./OddsChart";
 import { useOdds } from "./OddsPart";
 
@@ -25,12 +27,10 @@ export function HandsPart({ deck }: { deck: Deck | undefined }) {
   const { found, trouble } = useAsked(
     game && deck && deck.size > 0
       ? () =>
-          ask(
-            api.POST("/api/games/{game_id}/decks/{deck_id}/hands", {
-              params: { path: { game_id: game.id, deck_id: deck.id } },
-              body: { seed, since, odds },
-            }),
-          )
+          requests.deckHands({
+            params: { path: { game_id: game.id, deck_id: deck.id } },
+            body: { seed, since, odds },
+          })
       : null,
     [game?.id, deck?.id, seed, since, odds, seq],
   );

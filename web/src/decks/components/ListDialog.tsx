@@ -1,12 +1,14 @@
 // Import a deck list with a live preview, or export it as text, CSV or JSON.
+
 import { useRef, useState } from "react";
-import { api, ask, type Deck } from "../../state/client";
+import type { Deck } from "../../state/client";
 import { takeList } from "../../state/deckEdits";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { counted } from "../../ui/plural";
 import { SheetDialog, SheetFoot } from "../../ui/Sheet";
 import { Picking } from "../../ui/Typing";
+import * as requests from "../api";
 
 type Props = { way: "in" | "out"; deck: Deck | undefined; choose: (id: string) => void; close: () => void };
 
@@ -28,9 +30,7 @@ function BringIn({ deck, choose, close }: Omit<Props, "way">) {
   const file = useRef<HTMLInputElement>(null);
   const body = { text, filename, deck: into, name: "", format: "" };
   const { found, trouble } = useAsked(
-    game && text.trim()
-      ? () => ask(api.POST("/api/games/{game_id}/decks/lists/look", { params: { path: { game_id: game.id } }, body }))
-      : null,
+    game && text.trim() ? () => requests.lookAtDecklist({ params: { path: { game_id: game.id } }, body }) : null,
     [game?.id, text, filename, into],
   );
   if (!game) return null;

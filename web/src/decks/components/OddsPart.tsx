@@ -2,12 +2,13 @@
 
 import { Plus, X } from "lucide-react";
 import { useEffect, useMemo, useRef } from "react";
-import { api, ask, type Deck, type Schemas } from "../../state/client";
+import type { Deck, Schemas } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useKept } from "../../state/roomAddresses";
 import { useGame } from "../../state/store";
 import { counted } from "../../ui/plural";
 import { Counting, Picking, Ticking, Typing } from "../../ui/Typing";
+import * as requests from "../api";
 import type { Redraw } from "../types";
 import { inOrder } from "./DeckRows";
 import { LARGEST, OddsChart, percent } from "./OddsChart";
@@ -92,12 +93,10 @@ export function OddsPart({ deck, asked: wanted }: { deck: Deck | undefined; aske
   const { found, trouble } = useAsked(
     ready
       ? () =>
-          ask(
-            api.POST("/api/games/{game_id}/decks/{deck_id}/odds", {
-              params: { path: { game_id: game.id, deck_id: deck.id } },
-              body: asked,
-            }),
-          )
+          requests.deckOdds({
+            params: { path: { game_id: game.id, deck_id: deck.id } },
+            body: asked,
+          })
       : null,
     [game?.id, deck?.id, asked, seq],
   );

@@ -3,13 +3,14 @@
 import { Copy, RotateCcw } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { change, signed } from "../../state/writing";
 import { SheetFace } from "../../ui/Face";
 import { SheetDialog } from "../../ui/Sheet";
 import { Picking } from "../../ui/Typing";
+import * as requests from "../api";
 import { Figure } from "./inputs";
 
 type Look = Schemas["LookOut"];
@@ -26,13 +27,11 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
   const path = { game_id: game, card_id: card };
   const asking = () =>
     Object.keys(draft).length
-      ? ask(
-          api.POST("/api/games/{game_id}/cards/{card_id}/adjust/preview", {
-            params: { path },
-            body: { cards: [card], looks: draft },
-          }),
-        )
-      : ask(api.GET("/api/games/{game_id}/cards/{card_id}/adjust", { params: { path } }));
+      ? requests.lookAtAdjusting({
+          params: { path },
+          body: { cards: [card], looks: draft },
+        })
+      : requests.adjustable({ params: { path } });
   const found: Adjust | null = useAsked<Adjust>(asking, [game, card, revision, draft]).found;
   const looks = found?.looks ?? {};
   const lookOf = (place: string): Look => draft[place] ?? looks[place] ?? PLAIN;
@@ -41,12 +40,10 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
   const write = (place: string, look: Look) => {
     setDraft((now) => ({ ...now, [place]: look }));
     void change((id, key) =>
-      ask(
-        api.PUT("/api/games/{game_id}/cards/looks", {
-          params: signed(id, key),
-          body: { cards: [card], looks: { [place]: look } },
-        }),
-      ),
+      requests.putLooks({
+        params: signed(id, key),
+        body: { cards: [card], looks: { [place]: look } },
+      }),
     ).then((done) => {
       if (done) written.current.push([place, look]);
       else setDraft((now) => without(now, [[place, look]]));
@@ -352,12 +349,10 @@ function CopyTo({ card, others }: { card: string; others: string[] }) {
           disabled={!ids.length}
           onClick={() =>
             void change((id, key) =>
-              ask(
-                api.POST("/api/games/{game_id}/cards/looks/copy", {
-                  params: signed(id, key),
-                  body: { source: card, cards: ids },
-                }),
-              ),
+              requests.copyCardLooks({
+                params: signed(id, key),
+                body: { source: card, cards: ids },
+              }),
             )
           }
         >

@@ -2,12 +2,13 @@
 
 import { memo, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
-import { ApiError, api, ask, isAway, type Schemas } from "../../state/client";
+import { ApiError, isAway, type Schemas } from "../../state/client";
 import { useAsked, useOnceBack } from "../../state/query";
 import { say, useGame } from "../../state/store";
 import { SheetFace } from "../../ui/Face";
 import { Hover } from "../../ui/Hover";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 import { type Book, type Draft, type Plan, useShown } from "../usePlans";
 
 /** The height of a face in the strip, in pixels. */
@@ -20,11 +21,9 @@ export const StressStrip = memo(function StressStrip({ plan, draft, version, car
   const seq = useGame((state) => state.seq);
   const { found } = useAsked(
     () =>
-      ask(
-        api.GET("/api/games/{game_id}/faces/plans/{plan_id}/stress", {
-          params: { path: { game_id: game, plan_id: plan.id } },
-        }),
-      ),
+      requests.stressStrip({
+        params: { path: { game_id: game, plan_id: plan.id } },
+      }),
     [game, plan.id, seq],
   );
   const settled = useSettled(draft, 250);
@@ -104,11 +103,9 @@ export function ProofList({ book, choose }: { book: Book; choose: (card: string,
     const go = async () => {
       const sum: Found = { total: 0, looked: 0, cards: [], counts: {}, plans: [] };
       for (let start = 0; live; start += PIECE) {
-        const part = await ask(
-          api.GET("/api/games/{game_id}/faces/proof", {
-            params: { path: { game_id: game }, query: { start, count: PIECE } },
-          }),
-        );
+        const part = await requests.proofOfFaces({
+          params: { path: { game_id: game }, query: { start, count: PIECE } },
+        });
         if (!live) return;
         sum.total = part.total;
         sum.looked += part.looked;

@@ -1,8 +1,9 @@
 import { Dialog } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiError, api, ask, newKey } from "../../state/client";
+import { ApiError, newKey } from "../../state/client";
 import { useGame } from "../../state/store";
 import { applyEdit } from "../../state/sync";
+import * as requests from "../api";
 import { actOf, NO_WISHES, type Plan, type Wishes } from "../importOptions";
 import { ImportPlanView } from "./ImportPlanView";
 import { ReadOptions } from "./ReadOptions";
@@ -36,12 +37,10 @@ export function ImportDialog({
       const mine = asked.current;
       setBusy(true);
       try {
-        const found = await ask(
-          api.POST("/api/games/{game_id}/imports/preview", {
-            params: { path: { game_id: game.id } },
-            ...upload(chosen, wanted),
-          }),
-        );
+        const found = await requests.look({
+          params: { path: { game_id: game.id } },
+          ...upload(chosen, wanted),
+        });
         if (mine !== asked.current) return;
         // A sheet whose codes are known is an update, unless somebody said otherwise.
         if (found.suggested === "code" && !said.current) {
@@ -75,12 +74,10 @@ export function ImportDialog({
     if (!file || !game) return;
     setBusy(true);
     try {
-      const taken = await ask(
-        api.POST("/api/games/{game_id}/imports", {
-          params: { path: { game_id: game.id }, header: { "idempotency-key": newKey() } },
-          ...upload(file, wishes),
-        }),
-      );
+      const taken = await requests.take({
+        params: { path: { game_id: game.id }, header: { "idempotency-key": newKey() } },
+        ...upload(file, wishes),
+      });
       if (taken.edit) {
         applyEdit(taken.edit);
         const made = taken.edit.sets.find((set) => set.code === taken.set_code);

@@ -3,11 +3,12 @@
 import { FolderOpen, ImagePlus } from "lucide-react";
 import { useRef, useState } from "react";
 import { writeCells } from "../../state/cells";
-import { ApiError, api, ask, type Problem, type Schemas } from "../../state/client";
+import { ApiError, type Problem, type Schemas } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { change } from "../../state/writing";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 
 type Brought = Schemas["BroughtOut"];
 type Placed = Schemas["PlacedOut"];
@@ -20,7 +21,7 @@ export function PicturesPart() {
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
   const touched = useTouched("picture", "card");
-  const asking = () => ask(api.GET("/api/games/{game_id}/pictures", { params: { path: { game_id: game?.id ?? "" } } }));
+  const asking = () => requests.pictures({ params: { path: { game_id: game?.id ?? "" } } });
   const { found, again } = useAsked<Pictures>(asking, [game?.id, touched, seq]);
   const [show, setShow] = useState<Show>("all");
   const [brought, setBrought] = useState<Brought[]>([]);
@@ -31,12 +32,10 @@ export function PicturesPart() {
   const shown = show === "unused" ? unused : (found?.pictures ?? []);
   const takeOut = async (ids: string[]) => {
     const done = await change((game_id, key) =>
-      ask(
-        api.POST("/api/games/{game_id}/pictures/retire", {
-          params: { path: { game_id }, header: { "idempotency-key": key } },
-          body: { ids },
-        }),
-      ),
+      requests.removePictures({
+        params: { path: { game_id }, header: { "idempotency-key": key } },
+        body: { ids },
+      }),
     );
     if (done) setChosen(new Set());
   };
@@ -155,9 +154,7 @@ function Bringing({ done, again }: { done: (brought: Brought[]) => void; again: 
       body: body as never,
       bodySerializer: (form: unknown) => form as FormData,
     };
-    return zip
-      ? ask(api.POST("/api/games/{game_id}/pictures/zip", options))
-      : ask(api.POST("/api/games/{game_id}/pictures", options)).then((one) => [one]);
+    return zip ? requests.importZip(options) : requests.bringPicture(options).then((one) => [one]);
   };
   const bring = async (files: File[]) => {
     if (!files.length) return;
@@ -254,12 +251,10 @@ function Matching({ brought, close }: { brought: Brought[]; close: () => void })
   const files = brought.filter((each) => each.sha).map((each) => each.name);
   const shas = Object.fromEntries(brought.map((each) => [each.name, each.sha ?? ""]));
   const asking = () =>
-    ask(
-      api.POST("/api/games/{game_id}/pictures/match", {
-        params: { path: { game_id: game?.id ?? "" } },
-        body: { files, field: field || null, column: column || null },
-      }),
-    );
+    requests.matchPictures({
+      params: { path: { game_id: game?.id ?? "" } },
+      body: { files, field: field || null, column: column || null },
+    });
   const { found } = useAsked<Placed[]>(asking, [game?.id, brought, field, column]);
   if (!game) return null;
   const placeOf = (each: Placed) => `${each.file} ${each.card} ${each.field}`;

@@ -2,13 +2,14 @@
 
 import { ArrowDown, ArrowUp, Download, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useSettled } from "../../state/debounced";
 import { useExampleQuery } from "../../state/examples";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { change } from "../../state/writing";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 import { TablePreview } from "./TablePreview";
 
 type Table = Schemas["TextTable"];
@@ -43,17 +44,15 @@ export function TableExportPart() {
   const game = useGame((state) => state.game);
   const [query, setQuery] = useState("");
   const touched = useTouched("layout", "game");
-  const asking = () => ask(api.GET("/api/games/{game_id}/layouts", { params: { path: { game_id: game?.id ?? "" } } }));
+  const asking = () => requests.layouts({ params: { path: { game_id: game?.id ?? "" } } });
   const { found } = useAsked<Schemas["LayoutsOut"]>(asking, [game?.id, touched]);
   const seq = useGame((state) => state.seq);
   const wanted = useSettled(query);
   const look = useAsked<Schemas["TableLookOut"]>(
     () =>
-      ask(
-        api.GET("/api/games/{game_id}/export/look", {
-          params: { path: { game_id: game?.id ?? "" }, query: { query: wanted } },
-        }),
-      ),
+      requests.exportLook({
+        params: { path: { game_id: game?.id ?? "" }, query: { query: wanted } },
+      }),
     [game?.id, wanted, seq],
   );
   const [editing, setEditing] = useState<{ id: string | null; table: Table } | null>(null);
@@ -122,11 +121,9 @@ export function TableExportPart() {
                 aria-label={`Remove ${table.name}`}
                 onClick={() =>
                   void change((game_id, key) =>
-                    ask(
-                      api.DELETE("/api/games/{game_id}/layouts/{layout_id}", {
-                        params: { path: { game_id, layout_id: id }, header: { "idempotency-key": key } },
-                      }),
-                    ),
+                    requests.takeLayoutOut({
+                      params: { path: { game_id, layout_id: id }, header: { "idempotency-key": key } },
+                    }),
                   )
                 }
               >
@@ -157,12 +154,10 @@ function LayoutEditor({ id, table: first, sources, close }: EditorProps) {
   const wanted = useSettled(table);
   const { found: text, trouble } = useAsked<Text>(
     () =>
-      ask(
-        api.POST("/api/games/{game_id}/layouts/preview", {
-          params: { path: { game_id: game } },
-          body: { ...wanted, name: wanted.name || "table" },
-        }),
-      ),
+      requests.lookAtLayout({
+        params: { path: { game_id: game } },
+        body: { ...wanted, name: wanted.name || "table" },
+      }),
     [game, wanted],
   );
   const columns = table.columns ?? [];
@@ -178,18 +173,14 @@ function LayoutEditor({ id, table: first, sources, close }: EditorProps) {
   const save = async () => {
     const done = await change((game_id, key) =>
       id
-        ? ask(
-            api.PUT("/api/games/{game_id}/layouts/{layout_id}", {
-              params: { path: { game_id, layout_id: id }, header: { "idempotency-key": key } },
-              body: table,
-            }),
-          )
-        : ask(
-            api.POST("/api/games/{game_id}/layouts", {
-              params: { path: { game_id }, header: { "idempotency-key": key } },
-              body: table,
-            }),
-          ),
+        ? requests.putLayout({
+            params: { path: { game_id, layout_id: id }, header: { "idempotency-key": key } },
+            body: table,
+          })
+        : requests.newLayout({
+            params: { path: { game_id }, header: { "idempotency-key": key } },
+            body: table,
+          }),
     );
     if (done) close();
   };

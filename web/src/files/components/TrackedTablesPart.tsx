@@ -2,12 +2,13 @@
 
 import { Plus, RefreshCw, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { ApiError, api, ask, newKey, type Problem, type Schemas } from "../../state/client";
+import { ApiError, newKey, type Problem, type Schemas } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { applyEdit } from "../../state/sync";
 import { change } from "../../state/writing";
 import { shortly } from "../../ui/when";
+import * as requests from "../api";
 import { actOf, NO_WISHES, type Plan, type Wishes } from "../importOptions";
 import { ImportPlanView } from "./ImportPlanView";
 import { ReadOptions } from "./ReadOptions";
@@ -25,7 +26,7 @@ const EVERY = [
 export function TrackedTablesPart() {
   const game = useGame((state) => state.game);
   const touched = useTouched("source");
-  const asking = () => ask(api.GET("/api/games/{game_id}/sources", { params: { path: { game_id: game?.id ?? "" } } }));
+  const asking = () => requests.sources({ params: { path: { game_id: game?.id ?? "" } } });
   const { found, again } = useAsked<Following>(asking, [game?.id, touched]);
   const [editing, setEditing] = useState<Source | "new" | null>(null);
   const [looking, setLooking] = useState<Source | null>(null);
@@ -44,7 +45,7 @@ export function TrackedTablesPart() {
     setBusy(source.id);
     setTrouble(null);
     try {
-      const after = await ask(api.POST("/api/games/{game_id}/sources/{source_id}/read", { params: path(source) }));
+      const after = await requests.readSource({ params: path(source) });
       again();
       const now = after.sources.find((each) => each.id === source.id);
       if (now?.waiting && !now.problem) setLooking(now);
@@ -116,11 +117,9 @@ export function TrackedTablesPart() {
                 aria-label={`Stop following ${source.name}`}
                 onClick={() =>
                   void change((game_id, key) =>
-                    ask(
-                      api.DELETE("/api/games/{game_id}/sources/{source_id}", {
-                        params: { path: { game_id, source_id: source.id }, header: { "idempotency-key": key } },
-                      }),
-                    ),
+                    requests.unfollow({
+                      params: { path: { game_id, source_id: source.id }, header: { "idempotency-key": key } },
+                    }),
                   )
                 }
               >
@@ -147,12 +146,10 @@ function Settings({ allowed, done }: { allowed: Following["allowed"]; done: () =
   const [trouble, setTrouble] = useState<Problem | null>(null);
   const put = async (part: Partial<Following["allowed"]>) => {
     try {
-      await ask(
-        api.PUT("/api/games/{game_id}/sources/allowed", {
-          params: { path: { game_id: game } },
-          body: { ...allowed, ...part },
-        }),
-      );
+      await requests.allow({
+        params: { path: { game_id: game } },
+        body: { ...allowed, ...part },
+      });
       setTrouble(null);
       done();
     } catch (error) {
@@ -202,18 +199,14 @@ function SourceForm({ source, close }: { source: Source | "new"; close: () => vo
     const body = { name, address, minutes, order: { ...(old?.order ?? {}), match, set_id: home } };
     const done = await change((game_id, key) =>
       old
-        ? ask(
-            api.PUT("/api/games/{game_id}/sources/{source_id}", {
-              params: { path: { game_id, source_id: old.id }, header: { "idempotency-key": key } },
-              body,
-            }),
-          )
-        : ask(
-            api.POST("/api/games/{game_id}/sources", {
-              params: { path: { game_id }, header: { "idempotency-key": key } },
-              body,
-            }),
-          ),
+        ? requests.putSource({
+            params: { path: { game_id, source_id: old.id }, header: { "idempotency-key": key } },
+            body,
+          })
+        : requests.follow({
+            params: { path: { game_id }, header: { "idempotency-key": key } },
+            body,
+          }),
     );
     if (done) close();
   };
@@ -303,12 +296,10 @@ function Differences({ source, close }: { source: Source; close: () => void }) {
     try {
       const asked = { game_id: game, source_id: source.id };
       setPlan(
-        await ask(
-          api.POST("/api/games/{game_id}/sources/{source_id}/differences", {
-            params: { path: asked },
-            body: wishes as Schemas["WishesIn"],
-          }),
-        ),
+        await requests.lookAtSource({
+          params: { path: asked },
+          body: wishes as Schemas["WishesIn"],
+        }),
       );
       setTrouble(null);
     } catch (error) {
@@ -321,12 +312,10 @@ function Differences({ source, close }: { source: Source; close: () => void }) {
   const take = async () => {
     setBusy(true);
     try {
-      const taken = await ask(
-        api.POST("/api/games/{game_id}/sources/{source_id}/take", {
-          params: { path, header: { "idempotency-key": newKey() } },
-          body: { ...(wishes as Schemas["WishesIn"]), reading: plan?.reading ?? "" },
-        }),
-      );
+      const taken = await requests.takeSource({
+        params: { path, header: { "idempotency-key": newKey() } },
+        body: { ...(wishes as Schemas["WishesIn"]), reading: plan?.reading ?? "" },
+      });
       if (taken.edit) applyEdit(taken.edit);
       close();
     } catch (error) {
@@ -342,7 +331,7 @@ function Differences({ source, close }: { source: Source; close: () => void }) {
     setBusy(true);
     try {
       const query = { reading: plan?.reading ?? "" };
-      await ask(api.POST("/api/games/{game_id}/sources/{source_id}/keep", { params: { path, query } }));
+      await requests.keepSource({ params: { path, query } });
       close();
     } catch (error) {
       await refused(error);

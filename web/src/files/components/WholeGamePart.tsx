@@ -1,8 +1,10 @@
 // Back up or share the whole game, and restore games.
+
 import { ArchiveRestore, Download } from "lucide-react";
 import { useRef, useState } from "react";
-import { ApiError, api, ask, type Problem } from "../../state/client";
+import { ApiError, type Problem } from "../../state/client";
 import { useGame } from "../../state/store";
+import * as requests from "../api";
 
 export function WholeGamePart() {
   const game = useGame((state) => state.game);
@@ -17,9 +19,10 @@ export function WholeGamePart() {
     const body = new FormData();
     body.append("file", file);
     try {
-      const made = await ask(
-        api.POST("/api/archives", { body: body as never, bodySerializer: (form: unknown) => form as FormData }),
-      );
+      const made = await requests.restoreArchive({
+        body: body as never,
+        bodySerializer: (form: unknown) => form as FormData,
+      });
       window.location.assign(`/${made.id}/cards`);
     } catch (error) {
       if (error instanceof ApiError) setTrouble(error.problem);

@@ -1,12 +1,12 @@
 // The revisions of a card: changes, faces, and restoring a field or the whole card.
 
 import { useState } from "react";
-import { api, ask } from "../../state/client";
 import { type Revision, restoreCard } from "../../state/history";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { SheetDialog } from "../../ui/Sheet";
 import { shortly } from "../../ui/when";
+import * as requests from "../api";
 import { FaceThen, FieldChanges } from "./Changes";
 
 type Props = { card: string; title: string; close: () => void };
@@ -19,11 +19,9 @@ export function CardRevisions({ card, title, close }: Props) {
   const revision = cards[card]?.revision;
   const { found } = useAsked<Revision[]>(
     () =>
-      ask(
-        api.GET("/api/games/{game_id}/cards/{card_id}/revisions", {
-          params: { path: { game_id: game?.id ?? "", card_id: card } },
-        }),
-      ),
+      requests.cardRevisions({
+        params: { path: { game_id: game?.id ?? "", card_id: card } },
+      }),
     [game?.id, card, revision, there],
   );
   const [chosen, setChosen] = useState<number | null>(null);

@@ -1,11 +1,13 @@
 // Card pictures: format, size, file names.
+
 import { Images } from "lucide-react";
 import { useMemo } from "react";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useGame } from "../../state/store";
 import { Face } from "../../ui/Face";
 import { counted } from "../../ui/plural";
 import { Picking, Typing } from "../../ui/Typing";
+import * as requests from "../api";
 import { type Jobs, type OnPaper, type PictureOrder, useChoice, useLook, useSettings } from "../useOutput";
 import { AmountInput } from "./AmountInput";
 import { ChoiceForm } from "./ChoiceForm";
@@ -27,8 +29,7 @@ export function CardPicturesPart({ work, paper, words, side }: Props) {
   const order: PictureOrder = useMemo(() => ({ ...settings, choice: { ...choice, copies: null } }), [settings, choice]);
   const by = settings.width != null ? "width" : settings.height != null ? "height" : "dpi";
   const { found, trouble } = useLook(
-    () =>
-      ask(api.POST("/api/games/{game_id}/output/pictures/look", { params: { path: { game_id: game } }, body: order })),
+    () => requests.lookAtPictures({ params: { path: { game_id: game } }, body: order }),
     order,
   );
   const setSize = (how: keyof typeof USUAL, value: number) =>

@@ -1,12 +1,13 @@
 // Printed copies, and which of them are out of date.
+
 import { Check, Printer, Trash2 } from "lucide-react";
 import { Link } from "react-router";
-import { api, ask } from "../../state/client";
 import { useGame } from "../../state/store";
 import { change } from "../../state/writing";
 import { Hover } from "../../ui/Hover";
 import { counted } from "../../ui/plural";
 import { shortly } from "../../ui/when";
+import * as requests from "../api";
 import { ALL_CARDS, FRESH, type Jobs, type OnPaper, type PrintOrder } from "../useOutput";
 
 const MOST_NAMED = 6;
@@ -113,11 +114,9 @@ export function OnPaperPart({ paper, work }: { paper: OnPaper | null; work: Jobs
                 title="Copies thrown away: stop tracking"
                 onClick={() =>
                   void change((game_id, key) =>
-                    ask(
-                      api.DELETE("/api/games/{game_id}/output/runs/{run_id}", {
-                        params: { path: { game_id, run_id: run.id }, header: { "idempotency-key": key } },
-                      }),
-                    ),
+                    requests.takeRunOut({
+                      params: { path: { game_id, run_id: run.id }, header: { "idempotency-key": key } },
+                    }),
                   )
                 }
               >

@@ -2,9 +2,10 @@
 
 import { FlipHorizontal2 } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
+import * as requests from "../api";
 import type { PrintOrder } from "../useOutput";
 
 type Look = Schemas["PrintLookOut"];
@@ -26,12 +27,10 @@ export function PagePreview({ order, look, leaf, show, turn, left }: Props) {
   const page = useAsked(
     look
       ? () =>
-          ask(
-            api.POST("/api/games/{game_id}/output/print/page", {
-              params: { path: { game_id: game }, query: { leaf, back: behind } },
-              body: { ...order, left_out: [] },
-            }),
-          )
+          requests.lookAtPage({
+            params: { path: { game_id: game }, query: { leaf, back: behind } },
+            body: { ...order, left_out: [] },
+          })
       : null,
     [order, leaf, behind, seq, look !== null],
   ).found;

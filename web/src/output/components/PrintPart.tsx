@@ -1,11 +1,13 @@
 // Print runs, with a preview of the pages.
+
 import { Printer } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useAddress } from "../../state/address";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useGame } from "../../state/store";
 import { counted } from "../../ui/plural";
 import { Picking, Ticking, Typing } from "../../ui/Typing";
+import * as requests from "../api";
 import { type Jobs, type OnPaper, type PrintOrder, useChoice, useLook, useSettings } from "../useOutput";
 import { AmountInput } from "./AmountInput";
 import { ChoiceForm } from "./ChoiceForm";
@@ -37,10 +39,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
     [base, name, without, said],
   );
   const path = { params: { path: { game_id: game } } };
-  const { found, trouble } = useLook(
-    () => ask(api.POST("/api/games/{game_id}/output/print/look", { ...path, body: order })),
-    order,
-  );
+  const { found, trouble } = useLook(() => requests.lookAtPrint({ ...path, body: order }), order);
   const leaf = Math.min(found?.leaves.length ?? 1, Math.max(1, Number(params.get("leaf")) || 1));
   const show = (number: number) =>
     setParams(

@@ -3,12 +3,13 @@
 import { LayoutGrid } from "lucide-react";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { Face } from "../../ui/Face";
 import { counted } from "../../ui/plural";
 import { Picking, Ticking } from "../../ui/Typing";
+import * as requests from "../api";
 import { type Jobs, type OnPaper, type SheetOrder, useChoice, useLook, useSettings } from "../useOutput";
 import { AmountInput } from "./AmountInput";
 import { ChoiceForm } from "./ChoiceForm";
@@ -31,15 +32,9 @@ export function SheetsPart({ work, paper, side }: Props) {
   );
   const [sheet, setSheet] = useState(0);
   const path = { params: { path: { game_id: game } } };
-  const { found, trouble } = useLook(
-    () => ask(api.POST("/api/games/{game_id}/output/sheets/look", { ...path, body: order })),
-    order,
-  );
+  const { found, trouble } = useLook(() => requests.lookAtSheets({ ...path, body: order }), order);
   const touched = useTouched("layout");
-  const tables = useAsked<Schemas["LayoutsOut"]>(
-    () => ask(api.GET("/api/games/{game_id}/layouts", path)),
-    [game, touched],
-  ).found;
+  const tables = useAsked<Schemas["LayoutsOut"]>(() => requests.layouts(path), [game, touched]).found;
   const setLimits = (part: Partial<SheetOrder["limits"]>) => change({ limits: { ...settings.limits, ...part } });
   const shown = found?.sheets[Math.min(sheet, found.sheets.length - 1)];
   return (

@@ -1,11 +1,12 @@
 import { Play } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Deck, type Game, type Schemas } from "../../state/client";
+import type { Deck, Game, Schemas } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { Face } from "../../ui/Face";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 import type { Against } from "../types";
 
 type Props = {
@@ -39,7 +40,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
   const { found } = useAsked<Brief[]>(() => {
     // One more tells that there are older ones.
     const query = { most: Math.min(MOST_ASKED, most + 1) };
-    return ask(api.GET("/api/games/{game_id}/playtests", { params: { path: { game_id: game.id }, query } }));
+    return requests.playtests({ params: { path: { game_id: game.id }, query } });
   }, [game.id, most]);
   const recent = found?.slice(0, most);
   const now = decks.find((each) => each.id === chosen) ?? decks[0];

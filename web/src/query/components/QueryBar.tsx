@@ -1,10 +1,12 @@
 // The query as chips and an input, with completions from the server and errors in place.
+
 import { X } from "lucide-react";
 import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { queriesOf } from "../../state/examples";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
+import * as requests from "../api";
 import type { FoundState } from "../useFound";
 
 type Offer = Schemas["OfferOut"];
@@ -50,7 +52,7 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
     const path = { game_id: game };
     return {
       of: draft,
-      list: await ask(api.GET("/api/games/{game_id}/offers", { params: { path, query: { query: draft, caret } } })),
+      list: await requests.offer({ params: { path, query: { query: draft, caret } } }),
     };
   };
   const offered = useAsked<{ of: string; list: Offer[] }>(open ? asking : null, [draft, open, game]).found;

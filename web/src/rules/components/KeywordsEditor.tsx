@@ -1,14 +1,16 @@
 // The game's keywords, bold in texts, with their meanings.
+
 import { Download, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Rules } from "../../state/cardRules";
-import { ApiError, api, ask, type Schemas } from "../../state/client";
+import { ApiError, type Schemas } from "../../state/client";
 import { say, useGame } from "../../state/store";
 import { change, signed } from "../../state/writing";
 import { NewNameInput } from "../../ui/NewNameInput";
 import { counted } from "../../ui/plural";
 import { SheetDialog } from "../../ui/Sheet";
 import { Typing } from "../../ui/Typing";
+import * as requests from "../api";
 import { fetchRules, useDocDraft } from "../useDocDraft";
 
 type Keyword = { name: string; reminder: string };
@@ -25,12 +27,10 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
   const [round, setRound] = useState(0);
   const write = (keywords: Keyword[], renames: Record<string, string> = {}) =>
     change((game, key, base) =>
-      ask(
-        api.PUT("/api/games/{game_id}/rules/keywords", {
-          params: signed(game, key),
-          body: { keywords, base, renames },
-        }),
-      ),
+      requests.putKeywords({
+        params: signed(game, key),
+        body: { keywords, base, renames },
+      }),
     );
   const { draft: held, edit } = useDocDraft(asKeywords(rules), {
     fetched: async () => {
@@ -49,12 +49,10 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
     if (!name.trim()) return put(old, { name });
     const renames = { [old]: name.trim() };
     try {
-      const plan = await ask(
-        api.POST("/api/games/{game_id}/rules/keywords/plan", {
-          params: { path: { game_id: game } },
-          body: { keywords, base: seq, renames },
-        }),
-      );
+      const plan = await requests.lookAtKeywords({
+        params: { path: { game_id: game } },
+        body: { keywords, base: seq, renames },
+      });
       if (plan.total) setRenaming({ old, name: name.trim(), plan });
       else
         void edit(

@@ -1,12 +1,14 @@
 // The game's phrase book, with sample cards before and after.
+
 import { useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Schemas } from "../../state/client";
+import type { Schemas } from "../../state/client";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { CellSheet, type Put, type SheetColumn, type SheetRow, type Stand } from "../../ui/CellSheet";
 import { Hover } from "../../ui/Hover";
 import { Ticking, Typing } from "../../ui/Typing";
+import * as requests from "../api";
 import type { PhraseDoc, Write } from "../useParts";
 import { TextDiffLine } from "./TextDiffLine";
 import "../phrases.css";
@@ -39,12 +41,10 @@ export function PhrasesEditor({ words, book, symbols, write }: Props) {
   const { found: look, trouble } = useAsked(
     game
       ? () =>
-          ask(
-            api.POST("/api/games/{game_id}/rules/parts/phrases/look", {
-              params: { path: { game_id: game } },
-              body: { value: shown as never, phrase: at?.id ?? null },
-            }),
-          )
+          requests.lookAtThePhrases({
+            params: { path: { game_id: game } },
+            body: { value: shown as never, phrase: at?.id ?? null },
+          })
       : null,
     [game, shown, at?.id, touched],
   );

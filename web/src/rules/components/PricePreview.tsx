@@ -1,12 +1,14 @@
 // Next to the worths: the previewed set map, and the curve of the focused row with the cards that it prices.
+
 import { useState } from "react";
 import { Link } from "react-router";
 import { SetMap } from "../../balance/components/SetMap";
-import { ApiError, api, ask } from "../../state/client";
+import { ApiError } from "../../state/client";
 import { say, useGame } from "../../state/store";
 import { Hover } from "../../ui/Hover";
 import { counted } from "../../ui/plural";
 import { points } from "../../ui/Verdict";
+import * as requests from "../api";
 import { EVERY, exact, NO_BUDGET, type PricesLook } from "../priceSheet";
 import type { Handle, SheetFocus } from "../types";
 import type { Budget, Curve, Prices } from "../useParts";
@@ -96,20 +98,20 @@ function BudgetChart({ standing, prices, look, draft, put }: ChartProps) {
   );
   /** A budget fitted to the cards, of this type, with these worths. */
   const fit = () =>
-    ask(
-      api.POST("/api/games/{game_id}/rules/parts/prices/fit", {
+    requests
+      .fitABudget({
         params: { path: { game_id: game?.id ?? "" } },
         body: { value: prices as never, type },
-      }),
-    ).then(
-      ({ budget }) => {
-        if (budget) put({ ...prices, budgets: { ...prices.budgets, [type]: budget as Budget } });
-      },
-      (error) => {
-        if (!(error instanceof ApiError)) throw error;
-        say(error.problem);
-      },
-    );
+      })
+      .then(
+        ({ budget }) => {
+          if (budget) put({ ...prices, budgets: { ...prices.budgets, [type]: budget as Budget } });
+        },
+        (error) => {
+          if (!(error instanceof ApiError)) throw error;
+          say(error.problem);
+        },
+      );
   return (
     <section className="worths-curve">
       <h3>

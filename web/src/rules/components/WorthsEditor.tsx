@@ -3,12 +3,12 @@
 import { Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useAddress } from "../../state/address";
-import { api, ask } from "../../state/client";
 import { useMarks } from "../../state/history";
 import { useAsked, useTouched } from "../../state/query";
 import { useGame } from "../../state/store";
 import { CellSheet, LAST, type Put, type SheetColumn, type SheetRow, type Stand } from "../../ui/CellSheet";
 import { Picking, Ticking } from "../../ui/Typing";
+import * as requests from "../api";
 import {
   budgetColumns,
   budgetRows,
@@ -52,12 +52,10 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
   const { found: look, trouble } = useAsked(
     game
       ? () =>
-          ask(
-            api.POST("/api/games/{game_id}/rules/parts/prices/look", {
-              params: { path: { game_id: game.id } },
-              body: { value: shown as never, row, since: mark || null },
-            }),
-          )
+          requests.lookAtThePrices({
+            params: { path: { game_id: game.id } },
+            body: { value: shown as never, row, since: mark || null },
+          })
       : null,
     [game?.id, shown, row, mark, touched],
   );

@@ -4,9 +4,9 @@ import { Play } from "lucide-react";
 import { useState } from "react";
 import { newTable } from "../../playtest/startMatch";
 import { useGo, useStillHere } from "../../state/address";
-import { api, ask } from "../../state/client";
 import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
+import * as requests from "../api";
 import { useParts } from "../useParts";
 import { AfterPlayEditor } from "./components/AfterPlayEditor";
 import { ClashEditor } from "./components/ClashEditor";
@@ -28,12 +28,10 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
   const { found } = useAsked<PlayPreview>(
     parts
       ? () =>
-          ask(
-            api.POST("/api/games/{game_id}/rules/parts/play/read", {
-              params: { path: { game_id: game } },
-              body: { value: play as never, sender: pair.sender ?? null, answer: pair.answer ?? null },
-            }),
-          )
+          requests.lookAtTheRulesOfPlay({
+            params: { path: { game_id: game } },
+            body: { value: play as never, sender: pair.sender ?? null, answer: pair.answer ?? null },
+          })
       : null,
     // All but the rules of play is read as the server has it, so it is asked anew once that is written.
     [game, play, pair, seq],

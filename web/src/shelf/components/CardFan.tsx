@@ -1,7 +1,8 @@
 // Three fanned cards of a game, loaded when they come near the visible area.
+
 import { memo, useEffect, useRef, useState } from "react";
-import { api, ask } from "../../state/client";
 import { useAsked } from "../../state/query";
+import * as requests from "../api";
 
 const NEAR = "300px";
 /** The area of a card on the shelf, in square pixels: cards of every shape are as large as one another. */
@@ -24,10 +25,11 @@ export const CardFan = memo(function Fan({ game, edited }: { game: string; edite
     watch.observe(element);
     return () => watch.disconnect();
   }, []);
-  const { found } = useAsked(
-    near ? () => ask(api.GET("/api/shelf/{game_id}/fan", { params: { path: { game_id: game } } })) : null,
-    [game, edited, near],
-  );
+  const { found } = useAsked(near ? () => requests.fan({ params: { path: { game_id: game } } }) : null, [
+    game,
+    edited,
+    near,
+  ]);
   return (
     <span className="fan mat" aria-hidden="true" ref={box}>
       {found?.length === 0 && <span className="fan-none on-mat-soft">no cards yet</span>}

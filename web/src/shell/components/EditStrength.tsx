@@ -1,9 +1,11 @@
 // With "measure edits" on: the change of the card's win rate by the last edit.
+
 import { Gauge } from "lucide-react";
 import { useEffect, useState } from "react";
-import { ApiError, api, ask, type Ripple, type Schemas } from "../../state/client";
+import { ApiError, type Ripple, type Schemas } from "../../state/client";
 import { useGame } from "../../state/store";
 import { counted } from "../../ui/plural";
+import * as requests from "../api";
 
 type Measured = Schemas["EditMeasuredOut"];
 type Answer = { seq: number; found: Measured | null; why: string };
@@ -50,7 +52,7 @@ export function EditStrength({ ripple }: { ripple: Ripple }) {
     const mine = new AbortController();
     const timer = setTimeout(() => {
       const params = { path: { game_id: game }, query: { card, after: ripple.seq - 1 } };
-      ask(api.GET("/api/games/{game_id}/measure/edit", { params, signal: mine.signal })).then(
+      requests.editMeasured({ params, signal: mine.signal }).then(
         (found) => setAnswer({ seq: ripple.seq, found, why: "" }),
         (error: unknown) => {
           if (!mine.signal.aborted && error instanceof ApiError)

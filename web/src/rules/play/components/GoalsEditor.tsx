@@ -1,11 +1,13 @@
 // Goals, the evaluation of automatic players, and the results of two hundred quick games.
+
 import { Dices, Square, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { api, ask, type Schemas } from "../../../state/client";
+import type { Schemas } from "../../../state/client";
 import { useGame } from "../../../state/store";
 import { useGamesRequest } from "../../../state/useGamesRequest";
 import { GamesProgress } from "../../../ui/GamesProgress";
 import { Counting, Picking, Typing } from "../../../ui/Typing";
+import * as requests from "../../api";
 import type { Resource } from "../../useParts";
 import { type GoalDoc, type PlayDoc, replaced, without } from "../playDoc";
 import type { EditPlay } from "../types";
@@ -128,13 +130,11 @@ function EndsCheck({ play, game }: { play: PlayDoc; game: string }) {
   const look = () =>
     put(
       (signal) =>
-        ask(
-          api.POST("/api/games/{game_id}/rules/parts/play/ends", {
-            params: { path: { game_id: game } },
-            body: { value: play as never, seed: (found?.ends.games ?? 0) + 1 },
-            signal,
-          }),
-        ),
+        requests.howMatchesEnd({
+          params: { path: { game_id: game } },
+          body: { value: play as never, seed: (found?.ends.games ?? 0) + 1 },
+          signal,
+        }),
       (ends) => setFound({ of: said, ends }),
     );
   const ends = found?.ends;
