@@ -40,6 +40,21 @@ def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestR
     return report
 
 
+SLOWEST = 40
+TIMES = Path(__file__).parent.parent / ".test-times"
+
+
+def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter, config: pytest.Config) -> None:
+    """Write the slowest tests of a whole run for `make test-times`: seconds, phase and name."""
+    if hasattr(config, "workerinput") or config.option.keyword or config.args not in (["tests"], [str(TIMES.parent / "tests")]):
+        return
+    reports = [each for found in terminalreporter.stats.values() for each in found if hasattr(each, "duration")]
+    reports.sort(key=lambda each: -each.duration)
+    total = sum(each.duration for each in reports)
+    lines = [f"{each.duration:8.2f} s  {each.when:8}  {each.nodeid}" for each in reports[:SLOWEST]]
+    TIMES.write_text("\n".join([f"{total:.0f} s of {len({each.nodeid for each in reports})} tests; the {SLOWEST} slowest:", *lines, ""]), encoding="utf-8")
+
+
 SAMPLES = Path(__file__).parent / "samples"
 GAME = "ribbon-season"
 A_BUSY_MACHINES = 600

@@ -23,3 +23,9 @@ export const stopJob = (request: RequestOptions<"/api/games/{game_id}/output/job
   ask(api.POST("/api/games/{game_id}/output/jobs/{job_id}/stop", request));
 export const takeRunOut = (request: RequestOptions<"/api/games/{game_id}/output/runs/{run_id}", "delete">) =>
   ask(api.DELETE("/api/games/{game_id}/output/runs/{run_id}", request));
+export const printRun = (request: RequestOptions<"/api/games/{game_id}/output/print", "post">) =>
+  ask(api.POST("/api/games/{game_id}/output/print", request));
+export const makeTableSheets = (request: RequestOptions<"/api/games/{game_id}/output/sheets", "post">) =>
+  ask(api.POST("/api/games/{game_id}/output/sheets", request));
+export const makeCardPictures = (request: RequestOptions<"/api/games/{game_id}/output/pictures", "post">) =>
+  ask(api.POST("/api/games/{game_id}/output/pictures", request));

@@ -244,11 +244,11 @@ export function useJobs(): Jobs {
       const signed = { params: { path: { game_id: game }, header: { "idempotency-key": newKey() } } };
       const asked =
         kind === "print"
-          ? api.POST("/api/games/{game_id}/output/print", { ...signed, body: order as PrintOrder })
+          ? requests.printRun({ ...signed, body: order as PrintOrder })
           : kind === "sheets"
-            ? api.POST("/api/games/{game_id}/output/sheets", { ...signed, body: order as SheetOrder })
-            : api.POST("/api/games/{game_id}/output/pictures", { ...signed, body: order as PictureOrder });
-      return tell(ask(asked));
+            ? requests.makeTableSheets({ ...signed, body: order as SheetOrder })
+            : requests.makeCardPictures({ ...signed, body: order as PictureOrder });
+      return tell(asked);
     },
     [game, tell],
   );

@@ -23,3 +23,6 @@ export const ruleParts = (request: RequestOptions<"/api/games/{game_id}/rules/pa
   ask(api.GET("/api/games/{game_id}/rules/parts", request));
 export const rules = (request: RequestOptions<"/api/games/{game_id}/rules", "get">) =>
   ask(api.GET("/api/games/{game_id}/rules", request));
+/** A file sent by itself to an address of the game, as a form. */
+export const sendFile = (path: string, form: FormData): Promise<unknown> =>
+  ask(api.POST(path as never, { body: form as never, bodySerializer: (each: unknown) => each as FormData } as never));

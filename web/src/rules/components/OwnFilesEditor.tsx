@@ -1,10 +1,12 @@
 // Symbols and fonts of a game: import, names, uses, license lines.
+
 import { ImagePlus, Trash2, Type } from "lucide-react";
 import { useRef, useState } from "react";
-import { ApiError, api, ask, type Problem, type Schemas } from "../../state/client";
+import { ApiError, type Problem, type Schemas } from "../../state/client";
 import { useGame } from "../../state/store";
 import { SymbolMark } from "../../ui/SymbolMark";
 import { Ticking, Typing } from "../../ui/Typing";
+import * as requests from "../api";
 import { freeId } from "../ids";
 import { SYMBOLS } from "../symbols";
 import type { FontUse, OwnFont, OwnSymbol, Write } from "../useParts";
@@ -312,9 +314,7 @@ async function sent<T extends object>(path: string, file: File): Promise<T | { p
   const body = new FormData();
   body.append("file", file);
   try {
-    return (await ask(
-      api.POST(path as never, { body: body as never, bodySerializer: (form: unknown) => form as FormData } as never),
-    )) as T;
+    return (await requests.sendFile(path, body)) as T;
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;
     return { problem: error.problem };
