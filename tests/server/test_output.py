@@ -58,6 +58,20 @@ def half_made(server: Server) -> list[str]:
     ]
 
 
+def test_the_edge_that_a_sheet_is_turned_over_decides_where_backs_are(running):
+    """On an upright sheet: turned over its long edge, backs are mirrored across; over its short edge, from top to bottom."""
+    order = {"choice": {"cards": "1-4", "copies": 1}}
+    places = {}
+    for edge in ("long", "short"):
+        (layout,) = call(running, "/print/look", {**order, "backs": edge})["layouts"]
+        assert layout["page"]["width"] < layout["page"]["height"] and not layout["pairs"]
+        places[edge] = [((front["x"], front["y"]), (back["x"], back["y"])) for front, back in zip(layout["slots"], layout["behind"], strict=True)]
+    assert all(front[1] == back[1] for front, back in places["long"]) and any(front[0] != back[0] for front, back in places["long"])
+    assert all(front[0] == back[0] for front, back in places["short"]) and any(front[1] != back[1] for front, back in places["short"])
+    (layout,) = call(running, "/print/look", order)["layouts"]
+    assert layout["behind"] == []
+
+
 def test_a_run_is_looked_at_made_recorded_made_stale_and_reprinted(running):
     order = {"choice": {"cards": "1-20", "copies": 1}, "backs": "long", "left_out": [3]}
     look = call(running, "/print/look", order)

@@ -269,7 +269,10 @@ def test_a_table_that_breaks_stops_neither_the_clock_nor_the_others(workspace, s
     monkeypatch.setattr(clock, "look", look)
     clock.start()
     assert rested.wait(A_BUSY_MACHINES), "it looks again after what went wrong"
+    assert clock._thread.is_alive()
     clock.stop()
+    clock._thread.join(A_BUSY_MACHINES)
+    assert not clock._thread.is_alive(), "it ends when it is stopped"
 
 
 def test_what_is_taken_while_the_table_is_read_stays_taken(workspace, sheet, monkeypatch):

@@ -96,7 +96,7 @@ class _LateWorks:
     """The job pool, loaded when the first job exists."""
 
     def __init__(self, workspace: Workspace) -> None:
-        self._desk = workspace
+        self._workspace = workspace
         self._lock = threading.Lock()
         self._works: JobPool | None = None
 
@@ -105,13 +105,13 @@ class _LateWorks:
             if self._works is None:
                 from dramok.services.output.job_pool import JobPool
 
-                self._works = JobPool(self._desk)
+                self._works = JobPool(self._workspace)
                 self._works.resume()
             return self._works
 
     def resume(self) -> None:
         """Resume the jobs that a stop of the server interrupted."""
-        if self._desk.store.jobs(states=("waiting", "running"), newest=1):
+        if self._workspace.store.jobs(states=("waiting", "running"), newest=1):
             self.opened()
 
     def close(self) -> None:

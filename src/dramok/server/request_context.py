@@ -56,7 +56,7 @@ async def _look_at(request: Request) -> None:
             )  # noqa: SLF001
 
 
-async def _desk(request: Request) -> Workspace:
+async def _workspace(request: Request) -> Workspace:
     workspace: Workspace = request.app.state.workspace
     return workspace
 
@@ -122,7 +122,7 @@ async def _live(request: Request) -> Counter[str]:
     return pages
 
 
-TheDesk = Annotated[Workspace, Depends(_desk)]
+TheWorkspace = Annotated[Workspace, Depends(_workspace)]
 TheGame = Annotated[GameSnapshot, Depends(_game)]
 Page = Annotated[str, Depends(_page)]
 Key = Annotated[EditKey | None, Depends(_key)]

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out, map_out
 from dramok.server.routes.history import moment_of
 from dramok.server.routes.measure import PlayerAsked, TheBalance
@@ -40,7 +40,7 @@ def cost_and_worth(held: TheBalance, game: TheGame, lens: Lens = "declared", pla
 
 
 @router.get("/lenses")
-def side_by_side(workspace: TheDesk, held: TheBalance, game: TheGame, player: PlayerAsked = None, source: Named = None) -> LensesOut:
+def side_by_side(workspace: TheWorkspace, held: TheBalance, game: TheGame, player: PlayerAsked = None, source: Named = None) -> LensesOut:
     """The three lenses for cards and price rows: declared, implied by costs, measured by games.
 
     `source` is whose costs are used: `set:ID` of this game, `mark:ID` for its past, `game:ID` for another one;
@@ -61,30 +61,30 @@ def side_by_side(workspace: TheDesk, held: TheBalance, game: TheGame, player: Pl
 
 
 @router.get("/measurements")
-def kept_measurements(workspace: TheDesk, game: TheGame) -> list[KeptOut]:
+def kept_measurements(workspace: TheWorkspace, game: TheGame) -> list[KeptOut]:
     """The stored measurements, newest first."""
     return [KeptOut.model_validate({key: getattr(each, key) for key in KeptOut.model_fields}) for each in keeping.kept(workspace, game)]
 
 
 @router.post("/measurements", status_code=201)
-def keep_measurement(workspace: TheDesk, held: TheBalance, game: TheGame, asked: KeepIn, page: Page, key: Key) -> EditOut:
+def keep_measurement(workspace: TheWorkspace, held: TheBalance, game: TheGame, asked: KeepIn, page: Page, key: Key) -> EditOut:
     """Store the current measurement as one undoable edit; `made` has its id."""
     commit, ident = keeping.keep(workspace, game, held.measurements.look(game, asked.player), asked.name, page, key)
     return edit_out(commit, [ident])
 
 
 @router.put("/measurements/{measurement_id}")
-def rename_measurement(workspace: TheDesk, game: TheGame, measurement_id: str, asked: RenameIn, page: Page, key: Key) -> EditOut:
+def rename_measurement(workspace: TheWorkspace, game: TheGame, measurement_id: str, asked: RenameIn, page: Page, key: Key) -> EditOut:
     return edit_out(keeping.rename(workspace, game, measurement_id, asked.name, page, key))
 
 
 @router.delete("/measurements/{measurement_id}")
-def take_measurement_out(workspace: TheDesk, game: TheGame, measurement_id: str, page: Page, key: Key) -> EditOut:
+def take_measurement_out(workspace: TheWorkspace, game: TheGame, measurement_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(keeping.remove(workspace, game, measurement_id, page, key))
 
 
 @router.get("/health")
-def set_health(workspace: TheDesk, game: TheGame, set_id: Annotated[str | None, Query(alias="set", max_length=80)] = None, since: Named = None) -> HealthOut:
+def set_health(workspace: TheWorkspace, game: TheGame, set_id: Annotated[str | None, Query(alias="set", max_length=80)] = None, since: Named = None) -> HealthOut:
     """The health of the game or of a set.
 
     `since`: a mark's id or the number of an edit; changes after it are listed.

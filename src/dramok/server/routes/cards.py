@@ -11,7 +11,7 @@ from dramok.core.cards.making.generate import OneOf, Range, Recipe
 from dramok.core.cards.query.ordering import SortBy
 from dramok.core.problem import fold
 from dramok.core.text_checks import Place
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
 from dramok.server.schemas.cards import CardsOut, EditOut, FaceOut, SheetOut, StandingOut
 from dramok.server.schemas.queries import (
@@ -58,7 +58,7 @@ MOST_STANDINGS = 1_000
     responses={304: {"description": "not changed since the `If-None-Match` that was sent"}},
 )
 def cards(
-    workspace: TheDesk,
+    workspace: TheWorkspace,
     game: TheGame,
     response: Response,
     ids: Annotated[str | None, Query(max_length=20_000, description="ids or codes, commas between")] = None,
@@ -164,7 +164,7 @@ def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
 
 @router.put("/cards/{card_id}/fields/{field_id}")
 def put_field(
-    workspace: TheDesk, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key
 ) -> EditOut:
     """Write one field as typed."""
     return edit_out(
@@ -173,14 +173,14 @@ def put_field(
 
 
 @router.post("/cards", status_code=201)
-def new_card(workspace: TheDesk, game: TheGame, asked: NewCardIn, page: Page, key: Key) -> EditOut:
+def new_card(workspace: TheWorkspace, game: TheGame, asked: NewCardIn, page: Page, key: Key) -> EditOut:
     """Add a card; `made` has its id."""
     commit, ident = add_card(workspace, game.id, asked.type, asked.set, page, key, asked.typed)
     return edit_out(commit, [ident])
 
 
 @router.post("/cards/cells")
-def put_cells(workspace: TheDesk, game: TheGame, asked: CellsIn, page: Page, key: Key) -> CellsOut:
+def put_cells(workspace: TheWorkspace, game: TheGame, asked: CellsIn, page: Page, key: Key) -> CellsOut:
     """Write many cells and new cards as one undoable edit. Cells that can't be written are returned with the reason."""
     edits = [CellEdit(each.card, each.field, each.typed) for each in asked.cells]
     new = [NewCard(each.type, each.set, each.typed, each.id) for each in asked.new]
@@ -188,19 +188,19 @@ def put_cells(workspace: TheDesk, game: TheGame, asked: CellsIn, page: Page, key
 
 
 @router.post("/cards/duplicate", status_code=201)
-def duplicate(workspace: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
+def duplicate(workspace: TheWorkspace, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
     """Copy cards, each with a new code."""
     return edit_out(*duplicate_cards(workspace, game.id, asked.cards, page, key))
 
 
 @router.post("/cards/retire")
-def take_cards_out(workspace: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
+def take_cards_out(workspace: TheWorkspace, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
     """Remove several cards as one edit; undo restores them."""
     return edit_out(retire_cards(workspace, game.id, asked.cards, page, key))
 
 
 @router.post("/cards/{card_id}/variants", status_code=201)
-def variants(workspace: TheDesk, game: TheGame, card_id: str, asked: VariantsIn, page: Page, key: Key) -> EditOut:
+def variants(workspace: TheWorkspace, game: TheGame, card_id: str, asked: VariantsIn, page: Page, key: Key) -> EditOut:
     """Copies of a card with a stepped number."""
     return edit_out(*make_variants(workspace, game.id, card_id, asked.field, asked.count, asked.step, page, key))
 
@@ -212,7 +212,7 @@ def look_at_generated(game: TheGame, asked: GenerateIn) -> list[dict[str, str]]:
 
 
 @router.post("/generate", status_code=201)
-def generate(workspace: TheDesk, game: TheGame, asked: GenerateIn, page: Page, key: Key) -> CellsOut:
+def generate(workspace: TheWorkspace, game: TheGame, asked: GenerateIn, page: Page, key: Key) -> CellsOut:
     """Create cards with fields drawn from ranges by a seed."""
     return cells_out(
         generate_cards(workspace, game.id, asked.type, asked.set, _recipe(asked), asked.fixed, page, key)
@@ -227,7 +227,7 @@ def _recipe(asked: GenerateIn) -> Recipe:
 
 
 @router.post("/find")
-def find_cards(workspace: TheDesk, game: TheGame, asked: FindIn) -> FoundOut:
+def find_cards(workspace: TheWorkspace, game: TheGame, asked: FindIn) -> FoundOut:
     """The ids of the cards that match a query, sorted by one or several fields."""
     return found_out(find(workspace, game, asked.query, _sort(asked)))
 
@@ -237,7 +237,7 @@ def _sort(asked: FindIn) -> list[SortBy]:
 
 
 @router.post("/replace/preview")
-def look_at_replacing(workspace: TheDesk, game: TheGame, asked: ReplaceIn) -> list[ReplacementOut]:
+def look_at_replacing(workspace: TheWorkspace, game: TheGame, asked: ReplaceIn) -> list[ReplacementOut]:
     """Preview a find and replace, field by field. Writes nothing: the cells are written with `/cards/cells`."""
     found = found_to_replace(
         workspace, game, asked.query, asked.wanted, asked.instead, asked.field, asked.same_case, asked.whole_words
@@ -255,7 +255,7 @@ def offer(
 
 @router.get("/wall")
 def cards_wall(
-    workspace: TheDesk, game: TheGame, across: str, down: str, query: Annotated[str, Query(max_length=4_000)] = ""
+    workspace: TheWorkspace, game: TheGame, across: str, down: str, query: Annotated[str, Query(max_length=4_000)] = ""
 ) -> WallOut:
     """Cards grouped by two fields, with the gaps."""
     return wall_out(*wall_of(workspace, game, across, down, query))
@@ -269,6 +269,6 @@ def back(game: TheGame, card_id: str) -> FaceOut:
 
 
 @router.delete("/cards/{card_id}")
-def take_card_out(workspace: TheDesk, game: TheGame, card_id: str, page: Page, key: Key) -> EditOut:
+def take_card_out(workspace: TheWorkspace, game: TheGame, card_id: str, page: Page, key: Key) -> EditOut:
     """Remove a card; undo restores it."""
     return edit_out(retire_cards(workspace, game.id, [card_id], page, key))

@@ -9,7 +9,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query, Response
 
 from dramok.core.decks import Deck, Fix
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import deck_out, deck_problems, edit_out
 from dramok.server.schemas.base import NameIn
 from dramok.server.schemas.cards import EditOut
@@ -71,7 +71,7 @@ def decks(game: TheGame) -> list[DeckOut]:
 
 
 @router.post("", status_code=201)
-def new_deck(workspace: TheDesk, game: TheGame, asked: NewDeckIn, page: Page, key: Key) -> EditOut:
+def new_deck(workspace: TheWorkspace, game: TheGame, asked: NewDeckIn, page: Page, key: Key) -> EditOut:
     """Add a deck, empty or filled at random by a seed; `made` is its id."""
     deck = Deck("", asked.name, {}, format=asked.format)
     if asked.seed is not None:
@@ -88,7 +88,7 @@ def across_decks(game: TheGame) -> AcrossOut:
 
 @router.get("/compare")
 def compare_decks(
-    workspace: TheDesk, game: TheGame, one: Annotated[str, Query(max_length=80)], other: Annotated[str, Query(max_length=80)],
+    workspace: TheWorkspace, game: TheGame, one: Annotated[str, Query(max_length=80)], other: Annotated[str, Query(max_length=80)],
     one_at: Seq | None = None, other_at: Seq | None = None,
 ) -> ComparedOut:  # fmt: skip
     """Compare two decks, or one at two moments."""
@@ -126,7 +126,7 @@ def look_at_decklist(game: TheGame, asked: DeckListIn) -> DeckListLookOut:
 
 
 @router.post("/lists", status_code=201)
-def take_decklist(workspace: TheDesk, game: TheGame, asked: DeckListIn, page: Page, key: Key) -> EditOut:
+def take_decklist(workspace: TheWorkspace, game: TheGame, asked: DeckListIn, page: Page, key: Key) -> EditOut:
     """Import a deck list, as a new deck or as the cards of an existing one; `made` is its id."""
     commit, ident = import_list(
         workspace, game.id, asked.text.encode(), page, asked.filename, asked.deck, asked.name, asked.format, key,
@@ -135,26 +135,26 @@ def take_decklist(workspace: TheDesk, game: TheGame, asked: DeckListIn, page: Pa
 
 
 @router.put("/{deck_id}/name")
-def name_deck(workspace: TheDesk, game: TheGame, deck_id: str, asked: NameIn, page: Page, key: Key) -> EditOut:
+def name_deck(workspace: TheWorkspace, game: TheGame, deck_id: str, asked: NameIn, page: Page, key: Key) -> EditOut:
     return edit_out(rename_deck(workspace, game.id, deck_id, asked.name, page, key))
 
 
 @router.put("/{deck_id}/format")
 def choose_deck_rules(
-    workspace: TheDesk, game: TheGame, deck_id: str, asked: RulesChoiceIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, deck_id: str, asked: RulesChoiceIn, page: Page, key: Key
 ) -> EditOut:
     """Choose the deck rules of a deck."""
     return edit_out(choose_rules(workspace, game.id, deck_id, asked.format, page, key))
 
 
 @router.put("/{deck_id}/note")
-def note_deck(workspace: TheDesk, game: TheGame, deck_id: str, asked: DeckNoteIn, page: Page, key: Key) -> EditOut:
+def note_deck(workspace: TheWorkspace, game: TheGame, deck_id: str, asked: DeckNoteIn, page: Page, key: Key) -> EditOut:
     return edit_out(write_note(workspace, game.id, deck_id, asked.text, page, key))
 
 
 @router.put("/{deck_id}/cards/{card_id}")
 def count_card(
-    workspace: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: DeckCountIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, deck_id: str, card_id: str, asked: DeckCountIn, page: Page, key: Key
 ) -> EditOut:
     """Set the count of a card in a section of the deck."""
     return edit_out(
@@ -163,7 +163,7 @@ def count_card(
 
 
 @router.post("/{deck_id}/counts")
-def count_cards(workspace: TheDesk, game: TheGame, deck_id: str, asked: CountsIn, page: Page, key: Key) -> EditOut:
+def count_cards(workspace: TheWorkspace, game: TheGame, deck_id: str, asked: CountsIn, page: Page, key: Key) -> EditOut:
     """Set several counts as one edit, for example to apply a fix."""
     label = f"{deck_in(game, deck_id).name}: {asked.label}"
     fixes: list[Fix] = [each.fix() for each in asked.counts]
@@ -171,14 +171,14 @@ def count_cards(workspace: TheDesk, game: TheGame, deck_id: str, asked: CountsIn
 
 
 @router.post("/{deck_id}/double", status_code=201)
-def double(workspace: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
+def double(workspace: TheWorkspace, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
     """Copy a deck; `made` is its id."""
     commit, ident = copy_deck(workspace, game.id, deck_id, page, key)
     return edit_out(commit, [ident])
 
 
 @router.post("/{deck_id}/fill")
-def fill_deck(workspace: TheDesk, game: TheGame, deck_id: str, asked: FillIn, page: Page, key: Key) -> EditOut:
+def fill_deck(workspace: TheWorkspace, game: TheGame, deck_id: str, asked: FillIn, page: Page, key: Key) -> EditOut:
     """Fill a deck at random to a legal one, by a seed."""
     deck = deck_in(game, deck_id)
     label = f"{deck.name}: filled at random, seed {asked.seed}"
@@ -187,7 +187,7 @@ def fill_deck(workspace: TheDesk, game: TheGame, deck_id: str, asked: FillIn, pa
 
 
 @router.delete("/{deck_id}")
-def take_deck_out(workspace: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
+def take_deck_out(workspace: TheWorkspace, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(retire_deck(workspace, game.id, deck_id, page, key))
 
 
@@ -211,14 +211,14 @@ def decklist(game: TheGame, deck_id: str, form: Annotated[str, Query(max_length=
 
 
 @router.get("/{deck_id}/past")
-def deck_past(workspace: TheDesk, game: TheGame, deck_id: str) -> list[DeckRevisionOut]:
+def deck_past(workspace: TheWorkspace, game: TheGame, deck_id: str) -> list[DeckRevisionOut]:
     """The history of a deck, newest first."""
     return [DeckRevisionOut.model_validate(each) for each in past_of(workspace, game, deck_id)]
 
 
 @router.post("/{deck_id}/back")
 def put_deck_back(
-    workspace: TheDesk, game: TheGame, deck_id: str, asked: MomentIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, deck_id: str, asked: MomentIn, page: Page, key: Key
 ) -> EditOut:
     """Restore the cards that a deck had after an edit, as one edit."""
     now = deck_in(game, deck_id)
@@ -227,7 +227,7 @@ def put_deck_back(
 
 
 @router.post("/{deck_id}/odds")
-def deck_odds(workspace: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) -> OddsOut:
+def deck_odds(workspace: TheWorkspace, game: TheGame, deck_id: str, asked: OddsIn) -> OddsOut:
     """The exact odds of drawing groups of a deck's cards."""
     found = compute_odds(workspace, game, deck_in(game, deck_id), asked.asked())
     groups = [
@@ -241,7 +241,7 @@ def deck_odds(workspace: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) ->
 
 
 @router.post("/{deck_id}/hands")
-def deck_hands(workspace: TheDesk, game: TheGame, deck_id: str, asked: HandsIn) -> HandsOut:
+def deck_hands(workspace: TheWorkspace, game: TheGame, deck_id: str, asked: HandsIn) -> HandsOut:
     """Eight opening hands dealt by the engine, starting at a seed."""
     odds = asked.odds.asked() if asked.odds else None
     found = sample_hands(workspace, game, deck_in(game, deck_id), min(asked.seed, MOST_SEED), odds, asked.since)

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 
 from dramok.formats.table_formats import FORMS
 from dramok.formats.text_table import TextTable
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import GameBrief
 from dramok.server.schemas.cards import EditOut
@@ -77,14 +77,14 @@ def _file(data: bytes | str, name: str, media: str) -> Response:
 
 
 @router.get("/export", response_class=Response)
-def export(workspace: TheDesk, game: TheGame, format: str = "csv", query: QueryText = "") -> Response:
+def export(workspace: TheWorkspace, game: TheGame, format: str = "csv", query: QueryText = "") -> Response:
     """The cards that match a query as csv, tsv, xlsx or json: a table that can be imported again without loss."""
     data = exports.export_table(workspace, game, format, query)
     return _file(data, f"{game.name}.{format}", FORMS[format].media)
 
 
 @router.get("/export/look")
-def export_look(workspace: TheDesk, game: TheGame, query: QueryText = "") -> TableLookOut:
+def export_look(workspace: TheWorkspace, game: TheGame, query: QueryText = "") -> TableLookOut:
     """Preview such a table. An invalid query is refused with the position of the error."""
     return TableLookOut.model_validate(exports.preview_table(workspace, game, query))
 
@@ -98,7 +98,7 @@ def layouts(game: TheGame) -> LayoutsOut:
 
 
 @router.post("/layouts/preview")
-def look_at_layout(workspace: TheDesk, game: TheGame, asked: TextTable) -> TextOut:
+def look_at_layout(workspace: TheWorkspace, game: TheGame, asked: TextTable) -> TextOut:
     """Preview a text table. Writes nothing."""
     text, notes = exports.text_table(workspace, game, asked)
     end = "\r\n" if asked.line_end == "crlf" else "\n"
@@ -107,7 +107,7 @@ def look_at_layout(workspace: TheDesk, game: TheGame, asked: TextTable) -> TextO
 
 
 @router.post("/layouts", status_code=201)
-def new_layout(workspace: TheDesk, game: TheGame, asked: TextTable, page: Page, key: Key) -> EditOut:
+def new_layout(workspace: TheWorkspace, game: TheGame, asked: TextTable, page: Page, key: Key) -> EditOut:
     """Save a text table. `made` has its id."""
     commit, ident = exports.save_layout(workspace, game.id, asked.model_dump(mode="json"), page, None, key)
     return edit_out(commit, [ident])
@@ -115,19 +115,19 @@ def new_layout(workspace: TheDesk, game: TheGame, asked: TextTable, page: Page, 
 
 @router.put("/layouts/{layout_id}")
 def put_layout(
-    workspace: TheDesk, game: TheGame, layout_id: str, asked: TextTable, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, layout_id: str, asked: TextTable, page: Page, key: Key
 ) -> EditOut:
     document: dict[str, Any] = asked.model_dump(mode="json")
     return edit_out(exports.save_layout(workspace, game.id, document, page, layout_id, key)[0])
 
 
 @router.delete("/layouts/{layout_id}")
-def take_layout_out(workspace: TheDesk, game: TheGame, layout_id: str, page: Page, key: Key) -> EditOut:
+def take_layout_out(workspace: TheWorkspace, game: TheGame, layout_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(exports.remove_layout(workspace, game.id, layout_id, page, key))
 
 
 @router.get("/layouts/{layout_id}/text", response_class=Response)
-def layout_text(workspace: TheDesk, game: TheGame, layout_id: str) -> Response:
+def layout_text(workspace: TheWorkspace, game: TheGame, layout_id: str) -> Response:
     """The complete text table."""
     layout = exports.read_layout(thing_of(game, "layout", layout_id).doc)
     text, _ = exports.text_table(workspace, game, layout)
@@ -135,7 +135,7 @@ def layout_text(workspace: TheDesk, game: TheGame, layout_id: str) -> Response:
 
 
 @router.get("/archive", response_class=Response)
-def archive_of(workspace: TheDesk, game: TheGame, shared: bool = False, worths: bool = False) -> Response:
+def archive_of(workspace: TheWorkspace, game: TheGame, shared: bool = False, worths: bool = False) -> Response:
     """The whole game as one file: a backup, or (`shared`) a copy without private data; `worths` includes the
     worths that are not private.
     """
@@ -145,7 +145,7 @@ def archive_of(workspace: TheDesk, game: TheGame, shared: bool = False, worths: 
 
 @archives.post("", status_code=201)
 async def restore_archive(
-    workspace: TheDesk, file: UploadFile, key: Key, name: Annotated[str, Form(max_length=120)] = ""
+    workspace: TheWorkspace, file: UploadFile, key: Key, name: Annotated[str, Form(max_length=120)] = ""
 ) -> GameBrief:
     """Restore a game from an archive as a separate game."""
     game = await run_queued(lambda: restore_game(workspace, file.file.read(), name or None, key))

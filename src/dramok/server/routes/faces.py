@@ -16,7 +16,7 @@ from dramok.core.problem import Problem
 from dramok.core.text_checks import Place
 from dramok.formats.font_files import RENAMED_SYMBOLS, load_typefaces
 from dramok.formats.svg import face_box, face_parts, printed_svg
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out, fault_out, sheet_out
 from dramok.server.schemas.base import Out, like
 from dramok.server.schemas.cards import EditOut, FaultOut, LookOut, SheetOut
@@ -282,7 +282,7 @@ def _full(view: plans.PlanView, ident: str) -> dict[str, Any]:
 
 @router.put("/faces/plans/{plan_id}")
 def edit_face_plan(
-    workspace: TheDesk, game: TheGame, plan_id: str, asked: PlanEditIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, plan_id: str, asked: PlanEditIn, page: Page, key: Key
 ) -> EditOut:
     """Write an edit of a plan as one undoable edit."""
     return edit_out(plans.edit_plan(workspace, game.id, plan_id, asked.edit, asked.base, page, key, asked.label))
@@ -309,21 +309,21 @@ def _shown(game: GameSnapshot, sheet: CardDetail, side: str) -> ShownOut:
 
 
 @router.post("/faces/plans", status_code=201)
-def new_face_plan(workspace: TheDesk, game: TheGame, asked: NewPlanIn, page: Page, key: Key) -> EditOut:
+def new_face_plan(workspace: TheWorkspace, game: TheGame, asked: NewPlanIn, page: Page, key: Key) -> EditOut:
     """Create a plan for a type or a variant; `made` has its id."""
     commit, ident = plans.make_plan(workspace, game.id, asked.type, asked.side, asked.variant, page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/faces/plans/{plan_id}")
-def take_face_plan_out(workspace: TheDesk, game: TheGame, plan_id: str, page: Page, key: Key) -> EditOut:
+def take_face_plan_out(workspace: TheWorkspace, game: TheGame, plan_id: str, page: Page, key: Key) -> EditOut:
     """Remove a plan: its cards use the one below."""
     return edit_out(plans.remove_plan(workspace, game.id, plan_id, page, key))
 
 
 @router.post("/faces/plans/{plan_id}/places", status_code=201)
 def new_placement(
-    workspace: TheDesk, game: TheGame, plan_id: str, asked: NewPlaceIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, plan_id: str, asked: NewPlaceIn, page: Page, key: Key
 ) -> EditOut:
     """Add a placement for a field or a panel; `made` has the placement's id."""
     commit, ident = plans.add_place(workspace, game.id, plan_id, asked.what, page, asked.at, key)
@@ -332,7 +332,7 @@ def new_placement(
 
 @router.post("/faces/plans/{plan_id}/arrange")
 def arrange_placements(
-    workspace: TheDesk, game: TheGame, plan_id: str, asked: ArrangeIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, plan_id: str, asked: ArrangeIn, page: Page, key: Key
 ) -> EditOut:
     """Align or distribute placements."""
     return edit_out(plans.arrange(workspace, game.id, plan_id, asked.places, asked.how, page, key))
@@ -349,7 +349,7 @@ def stress_strip(game: TheGame, plan_id: str) -> list[HardOut]:
 
 @router.get("/faces/proof")
 def proof_of_faces(
-    workspace: TheDesk,
+    workspace: TheWorkspace,
     game: TheGame,
     query: Annotated[str, Query(max_length=2_000)] = "",
     start: Annotated[Place, Query()] = 0,
@@ -389,21 +389,21 @@ def _adjust_out(game: GameSnapshot, sheet: CardDetail) -> AdjustOut:
 
 
 @router.put("/cards/looks")
-def put_looks(workspace: TheDesk, game: TheGame, asked: LooksIn, page: Page, key: Key) -> EditOut:
+def put_looks(workspace: TheWorkspace, game: TheGame, asked: LooksIn, page: Page, key: Key) -> EditOut:
     """Set or reset adjustments on some cards."""
     looks = {place: each.look for place, each in asked.looks.items()}
     return edit_out(set_adjustments(workspace, game.id, asked.cards, looks, page, key))
 
 
 @router.post("/cards/looks/copy")
-def copy_card_looks(workspace: TheDesk, game: TheGame, asked: CopyLooksIn, page: Page, key: Key) -> EditOut:
+def copy_card_looks(workspace: TheWorkspace, game: TheGame, asked: CopyLooksIn, page: Page, key: Key) -> EditOut:
     """Copy all adjustments of a card to other cards."""
     return edit_out(copy_adjustments(workspace, game.id, asked.source, asked.cards, page, key))
 
 
 @router.get("/cards/{card_id}/face.{ending}", response_class=Response)
 def face_file(
-    workspace: TheDesk,
+    workspace: TheWorkspace,
     game: TheGame,
     card_id: str,
     ending: Literal["png", "pdf", "svg"],

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Path, Response, UploadFile
 
-from dramok.server.request_context import TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.schemas.base import Out
 from dramok.server.upload_queue import run_queued
 from dramok.services.faces.own_files import font_bytes, store_font
@@ -27,7 +27,7 @@ class FontOut(Out):
 
 
 @router.post("", status_code=201)
-async def bring_font(workspace: TheDesk, game: TheGame, file: UploadFile) -> FontOut:
+async def bring_font(workspace: TheWorkspace, game: TheGame, file: UploadFile) -> FontOut:
     """Validate a TTF, OTF, WOFF or WOFF2 font, prepare it for all renderers, and store it.
 
     The rules then name it (`PUT rules/parts/fonts`).
@@ -41,7 +41,7 @@ async def bring_font(workspace: TheDesk, game: TheGame, file: UploadFile) -> Fon
 
 
 @files.get("/{sha}", response_class=Response)
-def own_font_file(workspace: TheDesk, sha: str = Path(pattern=r"^[0-9a-f]{64}$")) -> Response:
+def own_font_file(workspace: TheWorkspace, sha: str = Path(pattern=r"^[0-9a-f]{64}$")) -> Response:
     """A font as faces use it (TrueType)."""
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
     return Response(font_bytes(workspace, sha), media_type="font/ttf", headers=headers)

@@ -12,7 +12,7 @@ from fastapi import APIRouter, Header, Path, Query, Request, Response
 from fastapi.responses import StreamingResponse
 
 from dramok.core.text_checks import Ident
-from dramok.server.request_context import Key, LivePages, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, LivePages, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out, game_out
 from dramok.server.schemas.base import DamageBrief, DamageOut, GameBrief, RepairIn
 from dramok.server.schemas.cards import EditOut, HistoryOut, StepIn
@@ -29,7 +29,7 @@ LARGE_GAP = 100
 
 
 @router.get("")
-def games(workspace: TheDesk) -> list[GameBrief]:
+def games(workspace: TheWorkspace) -> list[GameBrief]:
     """Every game that is not put away; one that cannot be read is listed with the reason."""
     return [_brief(each) for each in workspace.shelf() if isinstance(each, Damaged) or not each.away]
 
@@ -48,26 +48,26 @@ def game(found: TheGame) -> GameOut:
 
 
 @router.get("/{game_id}/damage")
-def damage(workspace: TheDesk, game_id: AnyGame) -> DamageOut:
+def damage(workspace: TheWorkspace, game_id: AnyGame) -> DamageOut:
     """The damage of a game, readable or not, and the way back."""
     return DamageOut.model_validate(damage_of(workspace, game_id))
 
 
 @router.post("/{game_id}/repair")
-def walk_back(workspace: TheDesk, game_id: AnyGame, asked: RepairIn) -> GameBrief:
+def walk_back(workspace: TheWorkspace, game_id: AnyGame, asked: RepairIn) -> GameBrief:
     """Repair a damaged game by going back to its last valid moment; the journal keeps what is reverted."""
     return _brief(repair(workspace, game_id, asked.to))
 
 
 @router.get("/{game_id}/rescue", response_class=Response)
-def rescued(workspace: TheDesk, game_id: AnyGame) -> Response:
+def rescued(workspace: TheWorkspace, game_id: AnyGame) -> Response:
     """The backup of a damaged game: its raw rows, and the game at its last valid moment."""
     headers = {"Content-Disposition": f'attachment; filename="{game_id}.rescued.dramok"'}
     return Response(rescue(workspace, game_id), media_type="application/zip", headers=headers)
 
 
 @router.get("/{game_id}/history")
-def history(workspace: TheDesk, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
+def history(workspace: TheWorkspace, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
     """The next undo and redo for this page."""
     steps = next_steps(workspace, found.id, page, set(live))
     return HistoryOut(
@@ -77,7 +77,7 @@ def history(workspace: TheDesk, found: TheGame, page: Page, live: LivePages) -> 
 
 @router.post("/{game_id}/undo")
 def undo_last(
-    workspace: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
+    workspace: TheWorkspace, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
 ) -> EditOut:
     """Undo the page's latest edit. A conflict (409) names the edit as `op`: send it back with the decision."""
     asked = asked or StepIn()
@@ -86,7 +86,7 @@ def undo_last(
 
 @router.post("/{game_id}/redo")
 def redo_last(
-    workspace: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
+    workspace: TheWorkspace, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
 ) -> EditOut:
     """Redo the page's latest undo; conflicts as with undo."""
     asked = asked or StepIn()
@@ -95,7 +95,7 @@ def redo_last(
 
 @router.get("/{game_id}/events", response_class=StreamingResponse)
 async def events(
-    request: Request, workspace: TheDesk, found: TheGame, live: LivePages, page: Annotated[str, Query(max_length=80)],
+    request: Request, workspace: TheWorkspace, found: TheGame, live: LivePages, page: Annotated[str, Query(max_length=80)],
     last_event_id: Annotated[str | None, Header()] = None,
 ) -> StreamingResponse:  # fmt: skip
     """Server-sent events: one for each op, with its number and time as id; after a large gap, `refetch`.

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from dramok.core.text_checks import Place
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut, FaceOut
@@ -141,7 +141,7 @@ class NoteEditIn(BaseModel):
 
 @router.get("/journal")
 def journal(
-    workspace: TheDesk,
+    workspace: TheWorkspace,
     game: TheGame,
     before: Place | None = None,
     most: Annotated[int, Query(ge=1, le=500)] = 100,
@@ -165,13 +165,13 @@ def journal(
 
 
 @router.get("/journal/{seq}")
-def journal_entry(workspace: TheDesk, game: TheGame, seq: Place) -> DifferenceOut:
+def journal_entry(workspace: TheWorkspace, game: TheGame, seq: Place) -> DifferenceOut:
     """The changes of one edit."""
     return _difference(past.changes_in(workspace, game, seq))
 
 
 @router.get("/changes")
-def changes(workspace: TheDesk, game: TheGame, after: str, until: str | None = None) -> DifferenceOut:
+def changes(workspace: TheWorkspace, game: TheGame, after: str, until: str | None = None) -> DifferenceOut:
     """The difference between two moments, each a mark's id or the number of an edit; `until` defaults to now."""
     return _difference(
         past.difference(workspace, game, moment_of(game, after), None if until is None else moment_of(game, until))
@@ -192,20 +192,20 @@ def _difference(found: past.Difference) -> DifferenceOut:
 
 
 @router.get("/cards/{card_id}/revisions")
-def card_revisions(workspace: TheDesk, game: TheGame, card_id: str) -> list[RevisionOut]:
+def card_revisions(workspace: TheWorkspace, game: TheGame, card_id: str) -> list[RevisionOut]:
     """The revisions of a card, newest first, even of a removed card."""
     return [RevisionOut.model_validate(each) for each in past.revisions(workspace, game, card_id)]
 
 
 @router.get("/cards/{card_id}/revisions/{seq}/face")
-def face_then(workspace: TheDesk, game: TheGame, card_id: str, seq: Place) -> FaceOut:
+def face_then(workspace: TheWorkspace, game: TheGame, card_id: str, seq: Place) -> FaceOut:
     """The face of a card as it was after an edit, by the rules of that moment."""
     sheet = past.detail_at(workspace, game, card_id, seq)
     return FaceOut(card=card_id, digest=sheet.digest, svg=sheet.svg)
 
 
 @router.post("/cards/{card_id}/restore")
-def restore(workspace: TheDesk, game: TheGame, card_id: str, asked: RestoreIn, page: Page, key: Key) -> EditOut:
+def restore(workspace: TheWorkspace, game: TheGame, card_id: str, asked: RestoreIn, page: Page, key: Key) -> EditOut:
     """Restore a card, or some of its fields, to its state after an edit. The restore is itself an edit."""
     return edit_out(past.restore(workspace, game.id, card_id, asked.seq, page, asked.fields, key))
 
@@ -218,19 +218,19 @@ def marks(game: TheGame) -> list[MomentOut]:
 
 
 @router.post("/marks", status_code=201)
-def new_mark(workspace: TheDesk, game: TheGame, asked: MarkIn, page: Page, key: Key) -> EditOut:
+def new_mark(workspace: TheWorkspace, game: TheGame, asked: MarkIn, page: Page, key: Key) -> EditOut:
     """Set a mark: now, or after the edit `seq`. `made` has its id."""
     commit, ident = marking.add_mark(workspace, game.id, asked.name, page, asked.seq, key)
     return edit_out(commit, [ident])
 
 
 @router.put("/marks/{mark_id}")
-def rename_mark(workspace: TheDesk, game: TheGame, mark_id: str, asked: MarkIn, page: Page, key: Key) -> EditOut:
+def rename_mark(workspace: TheWorkspace, game: TheGame, mark_id: str, asked: MarkIn, page: Page, key: Key) -> EditOut:
     return edit_out(marking.rename_mark(workspace, game.id, mark_id, asked.name, page, key))
 
 
 @router.delete("/marks/{mark_id}")
-def take_mark_out(workspace: TheDesk, game: TheGame, mark_id: str, page: Page, key: Key) -> EditOut:
+def take_mark_out(workspace: TheWorkspace, game: TheGame, mark_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(marking.remove_mark(workspace, game.id, mark_id, page, key))
 
 
@@ -242,7 +242,7 @@ def notes(game: TheGame) -> list[NoteOut]:
 
 
 @router.post("/cards/{card_id}/notes", status_code=201)
-def new_note(workspace: TheDesk, game: TheGame, card_id: str, asked: NoteIn, page: Page, key: Key) -> EditOut:
+def new_note(workspace: TheWorkspace, game: TheGame, card_id: str, asked: NoteIn, page: Page, key: Key) -> EditOut:
     """Add a note to a card. `made` has the note's id."""
     pinned = noting.Pinned(asked.playtest, asked.moment, asked.turn) if asked.playtest else None
     commit, ident = noting.add_note(workspace, game.id, card_id, asked.text, page, key, pinned)
@@ -250,7 +250,7 @@ def new_note(workspace: TheDesk, game: TheGame, card_id: str, asked: NoteIn, pag
 
 
 @router.put("/notes/{note_id}")
-def put_note(workspace: TheDesk, game: TheGame, note_id: str, asked: NoteEditIn, page: Page, key: Key) -> EditOut:
+def put_note(workspace: TheWorkspace, game: TheGame, note_id: str, asked: NoteEditIn, page: Page, key: Key) -> EditOut:
     """Change a note's text or answer, or resolve it."""
     return edit_out(
         noting.edit_note(workspace, game.id, note_id, page, asked.text, asked.answer, asked.answered, key)
@@ -258,5 +258,5 @@ def put_note(workspace: TheDesk, game: TheGame, note_id: str, asked: NoteEditIn,
 
 
 @router.delete("/notes/{note_id}")
-def take_note_out(workspace: TheDesk, game: TheGame, note_id: str, page: Page, key: Key) -> EditOut:
+def take_note_out(workspace: TheWorkspace, game: TheGame, note_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(noting.remove_note(workspace, game.id, note_id, page, key))

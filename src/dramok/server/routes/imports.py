@@ -12,7 +12,7 @@ from dramok.core.cards.sheets.import_context import ImportOptions
 from dramok.core.problem import Problem
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.cell_corrections import corrections_of
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
@@ -223,7 +223,7 @@ async def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> Im
 
 @router.post("", status_code=201)
 async def take(
-    workspace: TheDesk, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}"
+    workspace: TheWorkspace, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}"
 ) -> ImportOut:
     """Import the rows as one undoable edit."""
     order = order_of(wishes_of(wishes))

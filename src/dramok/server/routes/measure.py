@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, FastAPI, Query, Request
 
-from dramok.server.request_context import TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.schemas.measure import (
     CutOut,
     DuelsIn,
@@ -106,7 +106,7 @@ def what_if(held: TheBalance, game: TheGame, asked: WhatIfIn) -> EditMeasuredOut
 
 @router.get("/edit")
 def edit_measured(
-    workspace: TheDesk, held: TheBalance, game: TheGame, card: Annotated[str, Query(max_length=80)], after: Annotated[int, Query(ge=0)], games: Annotated[int, Query(ge=100, le=20_000)] = 4_000,
+    workspace: TheWorkspace, held: TheBalance, game: TheGame, card: Annotated[str, Query(max_length=80)], after: Annotated[int, Query(ge=0)], games: Annotated[int, Query(ge=100, le=20_000)] = 4_000,
     player: PlayerWord = "plain",
 ) -> EditMeasuredOut:  # fmt: skip
     """The change of win rate that the edits after op `after` made for the side with a card.

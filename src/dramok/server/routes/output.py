@@ -13,7 +13,7 @@ from starlette.concurrency import run_in_threadpool
 from dramok.core.output import PAPERS, Imposition
 from dramok.core.problem import Problem
 from dramok.formats.svg import page_svg
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out, like
 from dramok.server.schemas.cards import EditOut
@@ -246,18 +246,18 @@ def _run_out(run: PrintRun) -> RunOut:
 
 
 @router.put("/runs/{run_id}")
-def name_run(workspace: TheDesk, game: TheGame, run_id: str, asked: RunNameIn, page: Page, key: Key) -> EditOut:
+def name_run(workspace: TheWorkspace, game: TheGame, run_id: str, asked: RunNameIn, page: Page, key: Key) -> EditOut:
     return edit_out(rename_run(workspace, game.id, run_id, asked.name, page, key))
 
 
 @router.delete("/runs/{run_id}")
-def take_run_out(workspace: TheDesk, game: TheGame, run_id: str, page: Page, key: Key) -> EditOut:
+def take_run_out(workspace: TheWorkspace, game: TheGame, run_id: str, page: Page, key: Key) -> EditOut:
     """Remove a print run: its copies are no longer tracked."""
     return edit_out(forget_run(workspace, game.id, run_id, page, key))
 
 
 @router.post("/print/look")
-def look_at_print(workspace: TheDesk, game: TheGame, asked: PrintOrder) -> PrintLookOut:
+def look_at_print(workspace: TheWorkspace, game: TheGame, asked: PrintOrder) -> PrintLookOut:
     """Preview an order on paper. Creates nothing."""
     plan = plan_print(workspace, game, asked)
     layouts: dict[int, int] = {}
@@ -290,7 +290,7 @@ def _measures(size: tuple[float, float]) -> Measures:
 
 @router.post("/print/page")
 def look_at_page(
-    workspace: TheDesk,
+    workspace: TheWorkspace,
     game: TheGame,
     asked: PrintOrder,
     leaf: Annotated[int, Query(ge=1, le=100_000)] = 1,
@@ -306,13 +306,13 @@ def look_at_page(
 
 
 @router.post("/print", status_code=201)
-def print_run(workspace: TheDesk, game: TheGame, asked: PrintOrder, works: TheWorks, key: Key) -> JobOut:
+def print_run(workspace: TheWorkspace, game: TheGame, asked: PrintOrder, works: TheWorks, key: Key) -> JobOut:
     """Create the PDF, and record the print run."""
     return _begun(workspace, game, asked, works, key)
 
 
 @router.post("/sheets/look")
-def look_at_sheets(workspace: TheDesk, game: TheGame, asked: SheetOrder) -> SheetsLookOut:
+def look_at_sheets(workspace: TheWorkspace, game: TheGame, asked: SheetOrder) -> SheetsLookOut:
     """Preview the cells of table sheets. Creates nothing."""
     plan = plan_sheets(workspace, game, asked)
     return SheetsLookOut(
@@ -328,13 +328,13 @@ def look_at_sheets(workspace: TheDesk, game: TheGame, asked: SheetOrder) -> Shee
 
 
 @router.post("/sheets", status_code=201)
-def make_table_sheets(workspace: TheDesk, game: TheGame, asked: SheetOrder, works: TheWorks, key: Key) -> JobOut:
+def make_table_sheets(workspace: TheWorkspace, game: TheGame, asked: SheetOrder, works: TheWorks, key: Key) -> JobOut:
     """Create table sheets in one archive."""
     return _begun(workspace, game, asked, works, key)
 
 
 @router.post("/pictures/look")
-def look_at_pictures(workspace: TheDesk, game: TheGame, asked: PictureOrder) -> PicturesLookOut:
+def look_at_pictures(workspace: TheWorkspace, game: TheGame, asked: PictureOrder) -> PicturesLookOut:
     """Preview the names and sizes of card pictures. Creates nothing."""
     plan = plan_pictures(workspace, game, asked)
     first = [
@@ -348,13 +348,13 @@ def look_at_pictures(workspace: TheDesk, game: TheGame, asked: PictureOrder) -> 
 
 @router.post("/pictures", status_code=201)
 def make_card_pictures(
-    workspace: TheDesk, game: TheGame, asked: PictureOrder, works: TheWorks, key: Key
+    workspace: TheWorkspace, game: TheGame, asked: PictureOrder, works: TheWorks, key: Key
 ) -> JobOut:
     """Create a picture of each card, in one archive."""
     return _begun(workspace, game, asked, works, key)
 
 
-def _begun(workspace: TheDesk, game: GameSnapshot, order: Any, works: JobPool, key: Key) -> JobOut:
+def _begun(workspace: TheWorkspace, game: GameSnapshot, order: Any, works: JobPool, key: Key) -> JobOut:
     job = work.create_job(workspace, game, order, key)
     works.wake()
     return _job_out(job, works)
@@ -371,38 +371,38 @@ def _job_out(job: JobRecord, works: JobPool) -> JobOut:
 
 
 @router.get("/jobs")
-def output_jobs(workspace: TheDesk, game: TheGame, works: TheWorks) -> list[JobOut]:
+def output_jobs(workspace: TheWorkspace, game: TheGame, works: TheWorks) -> list[JobOut]:
     """All jobs, newest first."""
     return [_job_out(each, works) for each in workspace.store.jobs(game.id)]
 
 
 @router.get("/jobs/{job_id}")
-def output_job(workspace: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
+def output_job(workspace: TheWorkspace, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
     return _job_out(work.job_of(workspace, game.id, job_id), works)
 
 
 @router.post("/jobs/{job_id}/stop")
-def stop_job(workspace: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
+def stop_job(workspace: TheWorkspace, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
     """Stop a job; a finished one stays as it is."""
     works.stop(work.job_of(workspace, game.id, job_id))
     return _job_out(work.job_of(workspace, game.id, job_id), works)
 
 
 @router.post("/jobs/{job_id}/again", status_code=201)
-def job_again(workspace: TheDesk, game: TheGame, job_id: str, works: TheWorks, key: Key) -> JobOut:
+def job_again(workspace: TheWorkspace, game: TheGame, job_id: str, works: TheWorks, key: Key) -> JobOut:
     """Run the same job again, with the current cards."""
     job = work.job_of(workspace, game.id, job_id)
     return _begun(workspace, game, work.read_order(job.kind, job.order), works, key)
 
 
 @router.delete("/jobs/{job_id}", status_code=204)
-def take_job_away(workspace: TheDesk, game: TheGame, job_id: str) -> None:
+def take_job_away(workspace: TheWorkspace, game: TheGame, job_id: str) -> None:
     """Remove a finished job and its file."""
     work.remove(workspace, work.job_of(workspace, game.id, job_id))
 
 
 @router.get("/jobs/{job_id}/file", response_class=FileResponse)
-def job_file(workspace: TheDesk, game: TheGame, job_id: str) -> FileResponse:
+def job_file(workspace: TheWorkspace, game: TheGame, job_id: str) -> FileResponse:
     """The file of a job."""
     job = work.job_of(workspace, game.id, job_id)
     path = work.result_of(workspace, job)

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Path, Response
 from dramok.core.balance import Curve, PricedCard
 from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.rulebook.starting_rules import starting
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out, map_out
 from dramok.server.routes.measure import TheBalance
 from dramok.server.schemas.cards import EditOut
@@ -67,13 +67,13 @@ def rule_parts(game: TheGame) -> PartsOut:
 
 
 @router.put("/{part}")
-def put_rule_part(workspace: TheDesk, game: TheGame, part: Part, asked: PartIn, page: Page, key: Key) -> EditOut:
+def put_rule_part(workspace: TheWorkspace, game: TheGame, part: Part, asked: PartIn, page: Page, key: Key) -> EditOut:
     """Write one part as one undoable edit."""
     return edit_out(write_rules(workspace, game.id, part, asked.value, asked.base, page, key))
 
 
 @router.post("/prices/look", response_model=PricesLookOut)
-def look_at_the_prices(workspace: TheDesk, game: TheGame, asked: PricesLookIn) -> Response:
+def look_at_the_prices(workspace: TheWorkspace, game: TheGame, asked: PricesLookIn) -> Response:
     """Preview the set map, and what each row prices. Writes nothing."""
     found = _prices_out(preview_prices(workspace, game, asked.value, asked.since), asked.row or "")
     # This runs at each key press, and the model already guarantees its form: skip validation.

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from dramok.core.problem import Problem
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
@@ -84,7 +84,7 @@ class PictureIdsIn(BaseModel):
 
 
 @router.post("", status_code=201)
-async def bring_picture(workspace: TheDesk, game: TheGame, file: UploadFile, key: Key) -> BroughtOut:
+async def bring_picture(workspace: TheWorkspace, game: TheGame, file: UploadFile, key: Key) -> BroughtOut:
     """Store a picture, detected by its content, and return the value for a picture field."""
 
     def work() -> BroughtOut:
@@ -95,7 +95,7 @@ async def bring_picture(workspace: TheDesk, game: TheGame, file: UploadFile, key
 
 
 @router.post("/zip", status_code=201)
-async def import_zip(workspace: TheDesk, game: TheGame, file: UploadFile, key: Key) -> list[BroughtOut]:
+async def import_zip(workspace: TheWorkspace, game: TheGame, file: UploadFile, key: Key) -> list[BroughtOut]:
     """Store every picture of a ZIP."""
 
     def work() -> list[BroughtOut]:
@@ -115,7 +115,7 @@ def match_pictures(game: TheGame, asked: MatchIn) -> list[PlacedOut]:
 
 
 @router.get("")
-def pictures(workspace: TheDesk, game: TheGame) -> PicturesOut:
+def pictures(workspace: TheWorkspace, game: TheGame) -> PicturesOut:
     """Every picture of the game with its uses, and every place without one."""
     found, wanting = bringing.listed(workspace, game)
     return PicturesOut(
@@ -125,13 +125,13 @@ def pictures(workspace: TheDesk, game: TheGame) -> PicturesOut:
 
 
 @router.post("/retire")
-def remove_pictures(workspace: TheDesk, game: TheGame, asked: PictureIdsIn, page: Page, key: Key) -> EditOut:
+def remove_pictures(workspace: TheWorkspace, game: TheGame, asked: PictureIdsIn, page: Page, key: Key) -> EditOut:
     """Remove unused pictures from the game; undo restores them."""
     return edit_out(bringing.remove_pictures(workspace, game.id, asked.ids, page, key))
 
 
 @art.get("/{sha}", response_class=Response)
-def picture(workspace: TheDesk, sha: str, side: Annotated[int | None, Query(ge=16, le=2048)] = None) -> Response:
+def picture(workspace: TheWorkspace, sha: str, side: Annotated[int | None, Query(ge=16, le=2048)] = None) -> Response:
     """A picture as faces show it: PNG or JPEG; `side` is the approximate size at which it is shown."""
     data = bringing.drawn_picture(workspace, sha, side)
     media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out, rules_out
 from dramok.server.schemas.cards import EditOut
 from dramok.server.schemas.game import SetIn, ViewIn
@@ -40,7 +40,7 @@ def rules(game: TheGame) -> RulesOut:
 
 
 @router.put("/rules/keywords")
-def put_keywords(workspace: TheDesk, game: TheGame, asked: KeywordsIn, page: Page, key: Key) -> EditOut:
+def put_keywords(workspace: TheWorkspace, game: TheGame, asked: KeywordsIn, page: Page, key: Key) -> EditOut:
     """Write the game's keywords and reminders together."""
     words = [{str(name): text for name, text in each.items()} for each in asked.keywords]
     return edit_out(write_keywords(workspace, game.id, words, asked.base, page, key, asked.renames))
@@ -76,13 +76,13 @@ def look_at_type(game: TheGame, asked: TypeIn) -> TypePlanOut:
 
 
 @router.put("/rules/types")
-def put_type(workspace: TheDesk, game: TheGame, asked: TypeIn, page: Page, key: Key) -> EditOut:
+def put_type(workspace: TheWorkspace, game: TheGame, asked: TypeIn, page: Page, key: Key) -> EditOut:
     """Write a card type, new or edited, and the affected cards, as one edit."""
     return edit_out(write_type(workspace, game.id, asked.type.document(), asked.base, page, key))
 
 
 @router.delete("/rules/types/{type_id}")
-def take_type_out(workspace: TheDesk, game: TheGame, type_id: str, page: Page, key: Key, to: To = None) -> EditOut:
+def take_type_out(workspace: TheWorkspace, game: TheGame, type_id: str, page: Page, key: Key, to: To = None) -> EditOut:
     """Remove a card type; its cards become `to`."""
     return edit_out(remove_type(workspace, game.id, type_id, to, page, key))
 
@@ -96,36 +96,36 @@ def preview_list(game: TheGame, asked: ListIn) -> ListPlanOut:
 
 
 @router.put("/rules/lists")
-def put_list(workspace: TheDesk, game: TheGame, asked: ListIn, page: Page, key: Key) -> EditOut:
+def put_list(workspace: TheWorkspace, game: TheGame, asked: ListIn, page: Page, key: Key) -> EditOut:
     """Write a choice list, new or edited, and the affected cards, as one edit."""
     return edit_out(write_list(workspace, game.id, asked.list.document(), asked.moves, asked.base, page, key))
 
 
 @router.delete("/rules/lists/{list_id}")
-def take_list_out(workspace: TheDesk, game: TheGame, list_id: str, page: Page, key: Key) -> EditOut:
+def take_list_out(workspace: TheWorkspace, game: TheGame, list_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(remove_list(workspace, game.id, list_id, page, key))
 
 
 @router.put("/sets")
-def put_set(workspace: TheDesk, game: TheGame, asked: SetIn, page: Page, key: Key) -> EditOut:
+def put_set(workspace: TheWorkspace, game: TheGame, asked: SetIn, page: Page, key: Key) -> EditOut:
     """Write a set, new or edited; `made` has its id."""
     commit, ident = write_set(workspace, game.id, asked.model_dump(), page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/sets/{set_id}")
-def take_set_out(workspace: TheDesk, game: TheGame, set_id: str, page: Page, key: Key, to: To = None) -> EditOut:
+def take_set_out(workspace: TheWorkspace, game: TheGame, set_id: str, page: Page, key: Key, to: To = None) -> EditOut:
     """Remove a set; its cards move to the set `to`."""
     return edit_out(remove_set(workspace, game.id, set_id, to, page, key))
 
 
 @router.put("/views")
-def put_view(workspace: TheDesk, game: TheGame, asked: ViewIn, page: Page, key: Key) -> EditOut:
+def put_view(workspace: TheWorkspace, game: TheGame, asked: ViewIn, page: Page, key: Key) -> EditOut:
     """Save a view; one with the same name is replaced. `made` has its id."""
     commit, ident = save_view(workspace, game.id, asked.name, asked.doc, page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/views/{view_id}")
-def take_view_out(workspace: TheDesk, game: TheGame, view_id: str, page: Page, key: Key) -> EditOut:
+def take_view_out(workspace: TheWorkspace, game: TheGame, view_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(remove_view(workspace, game.id, view_id, page, key))

@@ -12,7 +12,7 @@ from dramok.core.rulebook.game_from_sheet import COLUMN_KINDS, ROLES, ColumnOver
 from dramok.core.text_checks import Ident, Text
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.cell_corrections import corrections_of
-from dramok.server.request_context import Key, Page, TheDesk, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.schemas.base import DamageBrief, Out, like
 from dramok.server.schemas.cards import EditOut
@@ -218,7 +218,7 @@ WishesText = Annotated[str, Form(max_length=200_000)]
 
 
 @router.get("")
-def shelf(workspace: TheDesk) -> ShelfOut:
+def shelf(workspace: TheWorkspace) -> ShelfOut:
     """Every game; one that cannot be read is listed with its problem."""
     found = workspace.shelf()
     there = {each.ident if isinstance(each, Damaged) else each.id for each in found}
@@ -240,7 +240,7 @@ def _shelved(found: GameSnapshot | Damaged, edited: dict[str, str]) -> ShelvedOu
 
 
 @router.get("/{game_id}/fan")
-def fan(workspace: TheDesk, game_id: AnyGame) -> list[FanFaceOut]:
+def fan(workspace: TheWorkspace, game_id: AnyGame) -> list[FanFaceOut]:
     """A few faces of a game, spread over its cards."""
     game = workspace.game(game_id)
     cards = list(game.cards.values())
@@ -249,7 +249,7 @@ def fan(workspace: TheDesk, game_id: AnyGame) -> list[FanFaceOut]:
 
 
 @router.post("", status_code=201)
-def begin_game(workspace: TheDesk, asked: NewGameIn, key: Key) -> ShelvedOut:
+def begin_game(workspace: TheWorkspace, asked: NewGameIn, key: Key) -> ShelvedOut:
     """Create a game from a template, an empty one, or add a demo game."""
     if asked.demo is not None:
         fill(workspace, (asked.demo,))
@@ -266,7 +266,7 @@ async def look_at_new_game(file: Annotated[UploadFile, File()], wishes: WishesTe
 
 @router.post("/sheet", status_code=201)
 async def begin_with_sheet(
-    workspace: TheDesk, file: Annotated[UploadFile, File()], key: Key, name: Annotated[str, Form(max_length=10_000)] = "", wishes: WishesText = "{}"
+    workspace: TheWorkspace, file: Annotated[UploadFile, File()], key: Key, name: Annotated[str, Form(max_length=10_000)] = "", wishes: WishesText = "{}"
 ) -> ShelvedOut:  # fmt: skip
     """Create a game from a table file: its columns become types, fields and lists, its lines cards."""
     wanted = _wishes(wishes)
@@ -316,7 +316,7 @@ def _look_out(look: NewGamePreview, filename: str) -> NewGameLookOut:
 
 
 @router.put("/{game_id}")
-def change_game(workspace: TheDesk, game_id: AnyGame, asked: ShelfIn, page: Page, key: Key) -> ShelvedOut:
+def change_game(workspace: TheWorkspace, game_id: AnyGame, asked: ShelfIn, page: Page, key: Key) -> ShelvedOut:
     """Rename a game, put it away or bring it back."""
     if asked.name is not None:
         rename_game(workspace, game_id, asked.name, page, key)
@@ -326,7 +326,7 @@ def change_game(workspace: TheDesk, game_id: AnyGame, asked: ShelfIn, page: Page
 
 
 @router.post("/{game_id}/copy", status_code=201)
-async def copy_game(workspace: TheDesk, game_id: AnyGame, asked: CopyIn, key: Key) -> ShelvedOut:
+async def copy_game(workspace: TheWorkspace, game_id: AnyGame, asked: CopyIn, key: Key) -> ShelvedOut:
     """Copy a game: all of it, or only its rules and plans."""
     return await run_queued(
         lambda: _shelved(duplicate(workspace, workspace.game(game_id), asked.name, asked.cards, key), {})
@@ -335,7 +335,7 @@ async def copy_game(workspace: TheDesk, game_id: AnyGame, asked: CopyIn, key: Ke
 
 @router.delete("/{game_id}", status_code=204)
 def remove_game(
-    workspace: TheDesk, game_id: AnyGame, name: Annotated[str, Query(max_length=10_000)] = ""
+    workspace: TheWorkspace, game_id: AnyGame, name: Annotated[str, Query(max_length=10_000)] = ""
 ) -> Response:
     """Delete a game that was put away. `name` must repeat its name."""
     remove_for_good(workspace, game_id, name)
@@ -355,12 +355,12 @@ class StepsOut(Out):
 
 
 @rules.get("/steps")
-def steps(workspace: TheDesk, game_id: AnyGame) -> StepsOut:
+def steps(workspace: TheWorkspace, game_id: AnyGame) -> StepsOut:
     """The first steps of a game, computed from its content."""
     return StepsOut.model_validate(first_steps(workspace, workspace.game(game_id)))
 
 
 @rules.post("/samples/remove")
-def take_samples_out(workspace: TheDesk, game_id: AnyGame, page: Page, key: Key) -> EditOut:
+def take_samples_out(workspace: TheWorkspace, game_id: AnyGame, page: Page, key: Key) -> EditOut:
     """Remove the sample cards of the template."""
     return edit_out(remove_samples(workspace, game_id, page, key))

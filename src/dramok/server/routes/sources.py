@@ -7,7 +7,7 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from dramok.server.request_context import Key, Page, TheDesk, TheGame, ValidatingRoute
+from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out
 from dramok.server.routes.imports import ImportOut, WishesIn, import_out, order_of
 from dramok.server.schemas.cards import EditOut
@@ -71,7 +71,7 @@ class FollowingOut(BaseModel):
 
 
 @router.get("/sources")
-def sources(workspace: TheDesk, game: TheGame) -> FollowingOut:
+def sources(workspace: TheWorkspace, game: TheGame) -> FollowingOut:
     """Every tracked table, and what they may read."""
     may = tracked_tables.allowed(workspace, game.id)
     return FollowingOut(
@@ -87,14 +87,14 @@ def sources(workspace: TheDesk, game: TheGame) -> FollowingOut:
 
 
 @router.put("/sources/allowed")
-def allow(workspace: TheDesk, game: TheGame, asked: AllowedOut) -> AllowedOut:
+def allow(workspace: TheWorkspace, game: TheGame, asked: AllowedOut) -> AllowedOut:
     """Switch requests on or off for this game."""
     may = tracked_tables.allow(workspace, game.id, tracked_tables.Allowed(asked.on, tuple(asked.hosts), asked.files))
     return AllowedOut(on=may.on, files=may.files, hosts=list(may.hosts))
 
 
 @router.post("/sources", status_code=201)
-def follow(workspace: TheDesk, game: TheGame, asked: SourceIn, page: Page, key: Key) -> EditOut:
+def follow(workspace: TheWorkspace, game: TheGame, asked: SourceIn, page: Page, key: Key) -> EditOut:
     """Track a table. `made` has its id."""
     commit, ident = tracked_tables.follow(
         workspace, game.id, asked.name, asked.address, page, asked.order, asked.minutes, None, key
@@ -104,7 +104,7 @@ def follow(workspace: TheDesk, game: TheGame, asked: SourceIn, page: Page, key: 
 
 @router.put("/sources/{source_id}")
 def put_source(
-    workspace: TheDesk, game: TheGame, source_id: str, asked: SourceIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, source_id: str, asked: SourceIn, page: Page, key: Key
 ) -> EditOut:
     return edit_out(
         tracked_tables.follow(
@@ -114,19 +114,19 @@ def put_source(
 
 
 @router.delete("/sources/{source_id}")
-def unfollow(workspace: TheDesk, game: TheGame, source_id: str, page: Page, key: Key) -> EditOut:
+def unfollow(workspace: TheWorkspace, game: TheGame, source_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(tracked_tables.unfollow(workspace, game.id, source_id, page, key))
 
 
 @router.post("/sources/{source_id}/read")
-def read_source(workspace: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
+def read_source(workspace: TheWorkspace, game: TheGame, source_id: str) -> FollowingOut:
     """Read a tracked table now."""
     tracked_tables.read_again(workspace, game.id, source_id)
     return sources(workspace, game)
 
 
 @router.post("/sources/{source_id}/differences")
-def look_at_source(workspace: TheDesk, game: TheGame, source_id: str, asked: WishesIn) -> ImportOut:
+def look_at_source(workspace: TheWorkspace, game: TheGame, source_id: str, asked: WishesIn) -> ImportOut:
     """Preview an import of the last answer; `reading` is its hash. Writes nothing."""
     plan, reading = tracked_tables.differences_of(workspace, game, source_id, order_of(asked))
     return import_out(plan, reading=reading)
@@ -134,7 +134,7 @@ def look_at_source(workspace: TheDesk, game: TheGame, source_id: str, asked: Wis
 
 @router.post("/sources/{source_id}/take")
 def take_source(
-    workspace: TheDesk, game: TheGame, source_id: str, asked: WishesIn, page: Page, key: Key
+    workspace: TheWorkspace, game: TheGame, source_id: str, asked: WishesIn, page: Page, key: Key
 ) -> ImportOut:
     """Import the last answer as one undoable edit; refused if it is not the previewed `reading`."""
     commit, plan = tracked_tables.import_differences(
@@ -144,7 +144,7 @@ def take_source(
 
 
 @router.post("/sources/{source_id}/keep")
-def keep_source(workspace: TheDesk, game: TheGame, source_id: str, reading: str = "") -> FollowingOut:
+def keep_source(workspace: TheWorkspace, game: TheGame, source_id: str, reading: str = "") -> FollowingOut:
     """Mark the last answer as imported without importing it."""
     tracked_tables.mark_imported(workspace, game.id, source_id, reading)
     return sources(workspace, game)

@@ -102,7 +102,7 @@ class _Printable(Mapping[str, tuple[str, bytes]]):
     """Pictures by SHA-256 at print size. Few are in memory at a time."""
 
     def __init__(self, workspace: Workspace, longest: Mapping[str, int]) -> None:
-        self._desk, self._longest = workspace, longest
+        self._workspace, self._longest = workspace, longest
 
     def __getitem__(self, sha: str) -> tuple[str, bytes]:
         data = PRINTABLE.get((sha, self._longest[sha]), lambda: self._drawn(sha))
@@ -111,7 +111,7 @@ class _Printable(Mapping[str, tuple[str, bytes]]):
     def _drawn(self, sha: str) -> bytes:
         from dramok.formats.pictures import for_print
 
-        found = self._desk.store.art(sha)
+        found = self._workspace.store.art(sha)
         if found is None:
             raise KeyError(sha)
         return for_print(found.data, found.media, self._longest[sha])[1]

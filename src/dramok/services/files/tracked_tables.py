@@ -271,7 +271,7 @@ class TrackingScheduler:
     """Background task that polls tracked tables on their schedule; it imports nothing."""
 
     def __init__(self, workspace: Workspace) -> None:
-        self._desk = workspace
+        self._workspace = workspace
         self._stop = threading.Event()
         self._due: dict[str, float] = {}
         self._thread = threading.Thread(target=self._run, name=CLOCK, daemon=True)
@@ -293,16 +293,16 @@ class TrackingScheduler:
     def look(self) -> list[str]:
         """Read the tables that are due; returns the ids of those with a new answer."""
         news = []
-        for game in self._desk.games():
+        for game in self._workspace.games():
             for source in game.of_kind("source"):
                 minutes = int(source.doc.get("minutes") or 0)
                 now = time.monotonic()
                 if not minutes or now < self._due.setdefault(source.id, now + minutes * 60):
                     continue
                 self._due[source.id] = now + minutes * 60
-                before = self._desk.store.fetched(source.id)
+                before = self._workspace.store.fetched(source.id)
                 try:
-                    after = read_again(self._desk, game.id, source.id)
+                    after = read_again(self._workspace, game.id, source.id)
                 except (Refused, Missing):
                     continue
                 if _digest(before.data if before else None) != _digest(after.data):

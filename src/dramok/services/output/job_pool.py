@@ -35,7 +35,7 @@ class JobPool:
     """
 
     def __init__(self, workspace: Workspace, at_once: int = AT_ONCE) -> None:
-        self._desk = workspace
+        self._workspace = workspace
         self._at_once = at_once
         self._lock = threading.Condition()
         self._threads: list[threading.Thread] = []
@@ -46,8 +46,8 @@ class JobPool:
 
     def resume(self) -> None:
         """Resume the jobs that a stop of the server interrupted. Call this first."""
-        recover_jobs(self._desk, self._desk.store.jobs(states=("running",)))
-        if self._desk.store.jobs(states=("waiting",), newest=1):
+        recover_jobs(self._workspace, self._workspace.store.jobs(states=("running",)))
+        if self._workspace.store.jobs(states=("waiting",), newest=1):
             self.wake()
 
     def wake(self) -> None:
@@ -69,7 +69,7 @@ class JobPool:
 
     def stop(self, job: JobRecord) -> None:
         """Stop a job: at once if it waits, as soon as possible if it runs."""
-        if self._desk.store.set_job(job.id, "stopped", ("waiting",), ended=now()):
+        if self._workspace.store.set_job(job.id, "stopped", ("waiting",), ended=now()):
             return
         with self._lock:
             making = self._running.get(job.id)
@@ -78,7 +78,7 @@ class JobPool:
                 if making.process is not None:
                     making.process.say({"stop": job.id})
             elif job.state == "running":
-                end(self._desk, job, "stopped")
+                end(self._workspace, job, "stopped")
 
     def close(self) -> None:
         with self._lock:
@@ -127,8 +127,8 @@ class JobPool:
         with self._lock:
             if self._closed:
                 return None
-            for job in reversed(self._desk.store.jobs(states=("waiting",))):
-                if self._desk.store.set_job(job.id, "running", ("waiting",)):
+            for job in reversed(self._workspace.store.jobs(states=("waiting",))):
+                if self._workspace.store.set_job(job.id, "running", ("waiting",)):
                     making = self._running[job.id] = _Making()
                     return job, making
         return None
@@ -138,34 +138,34 @@ class JobPool:
         process = idle
         try:
             if process is None or not process.alive:
-                process = _Process(self._desk)
+                process = _Process(self._workspace)
             with self._lock:
                 making.process = process
                 stopped = bool(making.stop_by)
                 if self._closed:
                     return process
             if stopped:
-                end(self._desk, job, "stopped")
+                end(self._workspace, job, "stopped")
                 return process
-            process.say({"make": job.id, "cards": resolve(self._desk, job)})
+            process.say({"make": job.id, "cards": resolve(self._workspace, job)})
             said = self._followed(making, process)
             if self._closed:
                 return process
             if "done" in said:
                 done = said["done"]
                 made = Made(**{**done["made"], "warnings": tuple(done["made"]["warnings"]), "guide": tuple(done["made"]["guide"])})  # fmt: skip
-                finish_job(self._desk, job, Outcome(made, done["bytes"], done["run"]))
+                finish_job(self._workspace, job, Outcome(made, done["bytes"], done["run"]))
             elif "failed" in said:
-                end(self._desk, job, "failed", Problem.model_validate(said["failed"]))
+                end(self._workspace, job, "failed", Problem.model_validate(said["failed"]))
             elif "stopped" in said:
-                end(self._desk, job, "stopped")
+                end(self._workspace, job, "stopped")
             else:
-                end(self._desk, job, "failed", LOST)
+                end(self._workspace, job, "failed", LOST)
         except (Refused, Missing) as error:
-            end(self._desk, job, "failed", failure(error))
+            end(self._workspace, job, "failed", failure(error))
         except Exception as error:
             _LOG.exception("job %s", job.id)
-            end(self._desk, job, "failed", failure(error))
+            end(self._workspace, job, "failed", failure(error))
         finally:
             with self._lock:
                 self._running.pop(job.id, None)
