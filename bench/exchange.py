@@ -19,7 +19,8 @@ from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.faces.pictures import add_pictures
 from dramok.services.files.archive import archive
 from dramok.services.files.exports import export_table
-from dramok.services.files.sheet_import import Making, Order, plan_import, write_import
+from dramok.services.files.sheet_additions import Making
+from dramok.services.files.sheet_import import Order, plan_import, write_import
 from dramok.services.history.history import difference
 
 GAME = "ribbon-season"

@@ -12,7 +12,8 @@ from dramok.services.cards.cells import CellEdit, write_cells
 from dramok.services.cards.notes import add_note, edit_note, remove_note
 from dramok.services.cards.search import find
 from dramok.services.decks.edits import choose_rules, rename_deck, set_count, write_note
-from dramok.services.files.sheet_import import Making, Order, write_import
+from dramok.services.files.sheet_additions import Making
+from dramok.services.files.sheet_import import Order, write_import
 from dramok.services.history.history import changes_in, detail_at, difference, journal, restore, revisions
 from dramok.services.history.marks import add_mark, remove_mark, rename_mark
 from dramok.services.history.undo import redo, undo

@@ -25,7 +25,8 @@ from dramok.services.cards.notes import add_note
 from dramok.services.cards.search import find
 from dramok.services.files.archive import archive, restore_game
 from dramok.services.files.exports import export_table, save_layout, text_table
-from dramok.services.files.sheet_import import Making, Order, plan_import, write_import
+from dramok.services.files.sheet_additions import Making
+from dramok.services.files.sheet_import import Order, plan_import, write_import
 from dramok.services.history.history import revisions
 from dramok.services.history.marks import add_mark
 from dramok.services.history.undo import undo

@@ -18,7 +18,8 @@ from dramok.services.faces.pictures import (
     match_pictures,
     remove_pictures,
 )
-from dramok.services.files.sheet_import import Making, Order, write_import
+from dramok.services.files.sheet_additions import Making
+from dramok.services.files.sheet_import import Order, write_import
 from dramok.services.history.undo import next_steps, undo
 from tests.conftest import GAME, SAMPLES
 

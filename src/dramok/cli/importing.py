@@ -25,9 +25,9 @@ from dramok.core.cards.sheets.column_matching import Target
 from dramok.core.cards.sheets.import_context import ImportOptions
 from dramok.core.problem import fold, plural
 from dramok.formats.tables import ReadAs
+from dramok.services.files.sheet_additions import Making
 from dramok.services.files.sheet_import import (
     ImportPlan,
-    Making,
     Match,
     Order,
     plan_import,

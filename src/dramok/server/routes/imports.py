@@ -18,7 +18,8 @@ from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
 from dramok.server.upload_queue import run_queued
 from dramok.services import GameSnapshot, Refused
-from dramok.services.files.sheet_import import ImportPlan, Making, Order, plan_import, said, write_import
+from dramok.services.files.sheet_additions import Making
+from dramok.services.files.sheet_import import ImportPlan, Order, plan_import, said, write_import
 
 router = APIRouter(route_class=ValidatingRoute, prefix="/games/{game_id}/imports", tags=["imports"])
 WishesText = Annotated[str, Form(max_length=400_000)]

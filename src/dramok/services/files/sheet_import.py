@@ -9,15 +9,12 @@ import json
 import re
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import PurePath
-from typing import Any, Literal
-
-from pydantic import ValidationError
+from typing import Literal
 
 from dramok.core.cards import Card, FieldKind, Value, shown_value
-from dramok.core.cards.schema.ids import id_from, name_apart
 from dramok.core.cards.sheets.column_matching import CODE, SET, find_header
 from dramok.core.cards.sheets.import_context import (
     ExistingCards,
@@ -28,25 +25,20 @@ from dramok.core.cards.sheets.import_context import (
     TakenRow,
 )
 from dramok.core.cards.sheets.schema_guess import (
-    GUESSED,
     NewField,
     NewValue,
-    field_document,
-    list_document,
     new_fields,
     new_types,
     new_values,
-    with_values,
 )
 from dramok.core.cards.sheets.sheet_diff import CellChange, Update, compare
 from dramok.core.cards.sheets.sheet_import import plan_rows
 from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold, plural
-from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.part_edit import amended, part_of
 from dramok.core.wording import printed_text
 from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
 from dramok.services.cards.cells import pattern_of
+from dramok.services.files.sheet_additions import Additions, Making
 from dramok.services.workspace.entity_registry import COLUMNS, differences
 from dramok.services.workspace.gc_tuning import gc_paused
 from dramok.services.workspace.ids import new_id, new_ids
@@ -58,15 +50,6 @@ from dramok.store.json_documents import card_text
 MOST_SET_NAME = 60
 FIRST_LINES = 8
 Match = Literal["new", "code", "name"]
-
-
-@dataclass(frozen=True)
-class Making:
-    """What an import adds to the rules: fields by column (name, kind), card types by name, values by choice list."""
-
-    fields: Mapping[int, tuple[str, str]] = field(default_factory=dict)
-    types: tuple[str, ...] = ()
-    values: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -372,96 +355,23 @@ def _with_rules(
 
     Raises Refused if the rules do not allow them.
     """
-    make = order.make
-    default = order.default_type
+    make, default = order.make, order.default_type
     if not (make.fields or make.types or make.values):
-        return (
-            game,
-            (),
-            replace(order, wishes=replace(order.wishes, default_type=default)) if default else order,
-        )
-    document: dict[str, Any] = game.rulebook.model_dump(mode="json")
-    schema = game.rulebook.cards
-    types: list[dict[str, Any]] = [dict(each) for each in document["cards"]["types"]]
-    lists: list[dict[str, Any]] = [dict(each) for each in document["cards"]["lists"]]
-    root = next((each for each in types if not each.get("extends")), types[0])
-    known = {fold(each["name"]): each["id"] for each in types}
-    for name in make.types[:20]:
-        if fold(name) not in known:
-            ident = id_from(name, {each["id"] for each in types}, "type")
-            known[fold(name)] = ident
-            types.append(
-                {"id": ident, "name": " ".join(name.split())[:60], "extends": root["id"], "fields": []}
-            )
-    if default:
-        default = known.get(fold(default), default)
-    for each in lists:
-        added = [name for name in make.values.get(each["id"], ()) if name.strip()][:500]
-        names = {fold(value["name"]) for value in each["values"] if not value.get("retired")}
-        fresh = [" ".join(name.split())[:80] for name in dict.fromkeys(added) if fold(name) not in names]
-        each["values"] = with_values(each["values"], fresh)
-    header = (order.wishes.header or _header_of(game, table, order)) - 1
-    columns = dict(order.wishes.columns)
-    homes = [each for each in types if not each.get("extends")]
-    if schema.has_type(default or ""):
-        line = default
-        while (parent := schema.type(line or "").extends) is not None:
-            line = parent
-        homes = [each for each in homes if each["id"] == line] or homes
-    for index, (name, kind) in make.fields.items():
-        if kind not in GUESSED or not name.strip():
-            raise Refused(
-                Problem(
-                    where=name[:60] or "field",
-                    what=f"there is no kind of field {kind[:20]}",
-                    mend=f"choose one of {', '.join(GUESSED)}",
-                )
-            )
-        values = [
-            row[index].strip() for row in table.rows[header + 1 :] if index < len(row) and row[index].strip()
-        ]
-        used = {each["id"] for one in types for each in one["fields"]} | {"code", "type", "set", "exists"}
-        list_id = id_from(name, {each["id"] for each in lists}, "list") if kind == "choice" else ""
-        called = [each["name"] for one in types for each in one["fields"] if not each.get("retired")]
-        made = field_document(name_apart(" ".join(name.split()), called), kind, values, used, list_id)
-        if kind == "choice":
-            lists.append(list_document(made["name"], values, list_id))
-        for home in homes:
-            home["fields"] = [*home["fields"], made]
-        columns[index] = made["id"]
-    after = document
-    for part, held in (("types", types), ("lists", lists)):
-        for each in held:
-            after = amended(after, f"{part}/{each['id']}", each)
-    try:
-        rulebook = Rulebook.model_validate(after)
-    except ValidationError as error:
-        raise Refused(
-            Problem(
-                where="rules",
-                what=str(error.errors()[0]["msg"])[:200],
-                mend="give the new field another name or kind",
-            )
-        ) from error
-    parts = [*(f"types/{each['id']}" for each in types), *(f"lists/{each['id']}" for each in lists)]
-    changes = [
-        Change("game", game.id, part, before, text)
-        for part in parts
-        for before, text in [(_text(game.rulebook, part), _text(rulebook, part))]
-        if before != text
-    ]
-    wishes = replace(order.wishes, columns=columns, default_type=default, header=header + 1)
-    return replace(game, rulebook=rulebook), tuple(changes), replace(order, wishes=wishes)
+        return game, (), replace(order, wishes=replace(order.wishes, default_type=default)) if default else order
+    additions = Additions(game.rulebook)
+    additions.add_types(make.types)
+    default = additions.type_called(default)
+    additions.add_values(make.values)
+    header = order.wishes.header or _header_of(game, table, order)
+    columns = {**order.wishes.columns, **additions.add_fields(make.fields, table.rows[header:], default)}
+    rulebook = additions.rulebook()
+    wishes = replace(order.wishes, columns=columns, default_type=default, header=header)
+    return replace(game, rulebook=rulebook), additions.changes(game.id, rulebook), replace(order, wishes=wishes)
 
 
 def _header_of(game: GameSnapshot, table: TableFile, order: Order) -> int:
     found = find_header(table.rows, game.rulebook.cards)
     return 1 if found is None else found + 1
-
-
-def _text(rulebook: Rulebook, part: str) -> str | None:
-    document = part_of(rulebook, part)
-    return None if document is None else json.dumps(document, ensure_ascii=False)
 
 
 def said(plan: ImportPlan) -> str:
