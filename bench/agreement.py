@@ -1,4 +1,4 @@
-"""What a few made-up games show in the tests, shown by many: kernel and obvious engine to the event, views, automatic players.
+"""The compiled kernel compared with the reference engine on many generated games: events, views and automatic players.
 
 Games by `DRAMOK_GAMES` (500) from the seed `DRAMOK_FROM` on (0).
 """

@@ -60,7 +60,7 @@ def planted(game: GameSnapshot) -> None:
 
 
 def coverage() -> None:
-    """Decks and winners from a known truth, by shuffled piles as in games: how often the truth lies in its interval."""
+    """Decks and winners from a known truth, by shuffled piles as in games: how often the interval contains the truth."""
     chance = np.random.default_rng(random.randrange(10**6))
     slots = np.repeat(np.arange(CARDS), 3)
     inside = pooled = told = 0

@@ -61,7 +61,7 @@ def trial_of(kind: DeckKind, cards: int, games: int, made: bool, trial: int) -> 
     likely = 1 / (1 + np.exp(-eta))
     won = (chance.random(games) < likely).astype(float)
     found = measured(counts[pairs], won, decks=pairs if made else None)
-    # The share of games that a copy more turns, on average: decks are peculiar whoever looks, so that it is taken over them.
+    # The share of games that one more copy turns, averaged over the decks, because each deck differs.
     truth = 100 * float((likely * (1 - likely)).mean()) * (worth - worth.mean())
     return found, truth, 100 * (float(likely.mean()) - 0.5)
 

@@ -1,4 +1,4 @@
-"""The kernel compiled against the object engine and against itself as it stands; two cores against one; the log; a larger pool; a decision."""
+"""The compiled kernel compared with the object engine and with the plain kernel; one core against two; the log; a larger pool; a decision."""
 
 from __future__ import annotations
 

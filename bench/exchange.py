@@ -1,4 +1,4 @@
-"""Tables in and out of 10,000 rows against the bare libraries; an archive against zipfile alone; the difference of two marks."""
+"""Import and export of tables with 10,000 rows against the bare libraries; an archive against zipfile alone; the diff of two marks."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Faces laid out, painted, kept, proofed: each figure beside its bare counterpart in the same run."""
+"""Layout, painting, caching and proofs of faces: each figure with its bare counterpart in the same run."""
 
 from __future__ import annotations
 

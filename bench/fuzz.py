@@ -1,7 +1,7 @@
-"""Requests of every kind, ordinary and hostile, over live ids: none is answered with 5xx or with a body off its schema.
+"""Requests of every kind, ordinary and hostile, on existing ids: none returns a 5xx status or a body that differs from its schema.
 
-`python -m bench fuzz [SEED]` sends 20,000; the tests send 2,000 with a seed that differs from run to run. In between every game
-is read from the file anew and must be what memory holds, and its backup is restored beside it and must equal it.
+`python -m bench fuzz [SEED]` sends 20,000; the tests send 2,000 with a seed that differs from run to run. Between them every game
+is read from the file again and must equal the one in memory, and its backup is restored as a second copy and must equal it.
 """
 
 from __future__ import annotations
@@ -131,7 +131,7 @@ class Fuzz:
         return known
 
     def every_answer(self, game: str) -> None:
-        """Each thing that can be read of a game is asked for plainly, and each thing that can be asked of it by its example. Raises Unsound."""
+        """Sends a plain request for each thing that can be read of a game, and each preview with its example. Raises Unsound."""
         for method, path, operation in self.chance.sample(self.operations, len(self.operations)):
             if method not in ("get", "post") or "{game_id}" not in path or path.endswith(NOT_OF_IT):
                 continue
@@ -401,7 +401,7 @@ class Fuzz:
             self.ids[kind] = [each.id for each in game.of_kind(kind)]
 
     def file_and_memory_agree(self) -> None:
-        """Every game, read from the file anew, is what the server holds."""
+        """Every game, read again from the file, equals the one the server holds."""
         from dramok.services import open_workspace
 
         fresh = open_workspace(self.db)

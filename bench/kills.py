@@ -1,4 +1,4 @@
-"""Kill -9 at random moments during imports, edits, removals, undo and the restoring of backups: nothing that was acknowledged may be lost, the file must be sound.
+"""Kill -9 at random moments during imports, edits, removals, undo and restores: nothing acknowledged may be lost, and the file must be intact.
 
 Each trial forks a process that works on the same file and says on a pipe what was written; it is killed in the midst of it.
 """
@@ -147,7 +147,7 @@ def check(db: Path, acknowledged: set[int]) -> int:
             " ON m.entity_id = c.id WHERE c.seq <> m.op"
         ).fetchone()
         assert stale == (0,), "a card whose latest edit is not the journal's"
-    # Walking the journal back from what stands to the very beginning leaves nothing: each step fits the one before.
+    # Inverting the whole journal from the present state leaves an empty game: each step fits the one before.
     from dramok.services.workspace.past import game_at
 
     workspace = open_workspace(db)

@@ -1,4 +1,4 @@
-"""The demo game grown to a wanted number of cards, for measuring."""
+"""Grows the demo game to a given number of cards, for benchmarks."""
 
 from __future__ import annotations
 

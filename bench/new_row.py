@@ -1,4 +1,4 @@
-"""From Tab in the last line of the grid to the focus in the next cell of the new row, with the server a second away, as a ratio to a bare key."""
+"""From Tab in the last line of the grid to the focus in the next cell of the new row, with one second of network delay; as a ratio to a bare key."""
 
 from __future__ import annotations
 

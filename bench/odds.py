@@ -1,4 +1,4 @@
-"""Exact odds against seeded sampling of the same precision and against the engine's shuffles; legality of a thousand decks; a key in a deck."""
+"""Exact odds against seeded sampling of the same precision and against the engine's shuffles; validation of a thousand decks; a key in a deck."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
-"""Imported once, before servers are forked from it (see `served`): the program's modules, its commands, its rooms of routes opened, and what any
-server keeps once it has laid out the demo game's cards."""
+"""Imported once, before servers are forked from it (see `served`): the program's modules, commands and routes, and the cache that any
+server has after it has laid out the cards of the demo game."""
 
 # ruff: noqa: F401
 import encodings.idna

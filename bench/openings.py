@@ -1,4 +1,4 @@
-"""*Paid for* in the odds of a deck against openings that the engine deals and plays, under made-up phases, resources, caps and second seats."""
+"""*Paid for* in the odds of a deck against openings that the engine deals and plays, with generated phases, resources, limits and second seats."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Print runs and table sheets: seconds and megabytes beside their bare counterparts in the same run, and the memory of who makes them."""
+"""Print runs and table sheets: seconds and megabytes with their bare counterparts in the same run, and the memory of the worker process."""
 
 from __future__ import annotations
 
@@ -71,7 +71,7 @@ def whole_run(workspace: Workspace) -> None:
     record_run(workspace, GAME, document)
     cards = list(game.cards)[:: CARDS // STALE][:STALE]
     write_cells(workspace, GAME, [CellEdit(card, "name", f"Otherwise {place}") for place, card in enumerate(cards)], workspace.game(GAME).seq, "bench")  # fmt: skip
-    # Somebody who edits sees the faces: they are laid out when the run is ordered.
+    # A designer who edits sees the faces: they are laid out when the run is ordered.
     for card in cards:
         detail_of(workspace.game(GAME), workspace.game(GAME).cards[card])
     few, _ = printed(workspace, PrintOrder(choice=CardChoice(only="stale")))

@@ -1,4 +1,4 @@
-"""A game of one's own: a sheet of 200 lines to its first painted face, worths on a map of 1,000 cards, phrases that 1,000 cards say, a shelf of 50 games."""
+"""A user's own game: from a sheet of 200 lines to its first painted face; worths on a map of 1,000 cards; phrases that 1,000 cards use; a shelf of 50 games."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A `dramok serve` of its own, and a Chromium to look at it with: for benchmarks, browser tests and pictures."""
+"""A `dramok serve` process and a Chromium that opens it, for benchmarks, browser tests and screenshots."""
 
 from __future__ import annotations
 
@@ -22,8 +22,8 @@ FLAGS = [
     "--disable-sync",
     "--no-first-run",
     "--disable-quic",
-    # The last list counts, so what Playwright leaves out stands here as well. The pages of the address line are not seen, and opening a window
-    # costs three times as much with them.
+    # Chromium uses the last list only, so this one repeats the features that Playwright disables. The pages of the address bar are not visible in
+    # tests, and opening a window takes three times as long with them.
     "--disable-features=WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup,AvoidUnnecessaryBeforeUnloadCheckSync,"
     "DestroyProfileOnBrowserClose,HttpsUpgrades,HttpsFirstBalancedModeAutoEnable,LensOverlay,MediaRouter,PaintHolding,"
     "ThirdPartyStoragePartitioning,AvoidCorsURLLoaderRestartOnRedirect,OptimizationHints,NetworkTimeServiceQuerying,AimEnabled,"
@@ -32,8 +32,8 @@ FLAGS = [
 
 
 WORKER_POOL = multiprocessing.get_context("forkserver")
-"""Servers are forked from a process that has read the program's modules and opened its rooms once: each serves as `dramok serve` does, without
-doing that anew."""
+"""Servers are forked from a process that has imported the program's modules and opened its rooms once: each serves as `dramok serve` does,
+without repeating that."""
 WORKER_POOL.set_forkserver_preload(["bench.opened"])
 
 

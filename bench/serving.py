@@ -1,4 +1,4 @@
-"""What a forked server runs (see `served`): apart from what drives a browser, which takes longer to read than a server takes to start."""
+"""What a forked server runs (see `served`). It is separate from the code that drives a browser, which takes longer to import than a server takes to start."""
 
 from __future__ import annotations
 

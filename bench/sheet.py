@@ -1,6 +1,6 @@
-"""The grid and the wall in Chromium, queries and large edits in the core: what a day at the sheet must not wait for.
+"""The grid and the wall in Chromium, queries and large edits in the core: the operations of a day's work in the sheet.
 
-Times in the page are from a key or a wheel to the frame painted after it, p50 and p95, each beside a bare page of the same run.
+Times in the page are from a key or a wheel to the frame painted after it, p50 and p95, each with a bare page of the same run.
 """
 
 from __future__ import annotations

@@ -1,5 +1,5 @@
-"""What soundness costs: the snapshot inside the transaction, undo over a long journal, formulas of many levels, and reads
-while hostile pictures come in."""
+"""The cost of consistency: the snapshot inside the transaction, undo over a long journal, formulas of many levels, and reads
+while hostile pictures are uploaded."""
 
 from __future__ import annotations
 
@@ -97,7 +97,7 @@ HOSTILE = (
 
 
 def uploads(count: int = 45, seconds: float = 12) -> None:
-    """Reads while so many hostile pictures come in at once: 95 of 100 within 300 ms."""
+    """Reads during the given number of simultaneous hostile pictures: 95 of 100 within 300 ms."""
     with tempfile.TemporaryDirectory() as folder:
         db = Path(folder) / "own.db"
         open_workspace(db).close()

@@ -1,4 +1,4 @@
-"""From the start of the process to the first answer, as a ratio to a bare Python that imports FastAPI and SQLModel."""
+"""From the start of the process to the first response, as a ratio to a bare Python that imports FastAPI and SQLModel."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The table: a decision until it is painted, a walk through the log, frames while a card is carried, an edit until the first hand."""
+"""The table: a decision until it is painted, stepping through the log, frame rate while a card is dragged, an edit until the first hand."""
 
 from __future__ import annotations
 

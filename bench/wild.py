@@ -1,5 +1,7 @@
-"""A game made as wild as the doors of the server allow: numbers as low and as high as they go, effects of twelve lines alike, prices of every sign,
-decks of hundreds. What rooms say of it is looked at by `bench.fuzz`; nothing of it is refused by being strange."""
+"""Makes a game as extreme as the server allows: minimum and maximum numbers, twelve equal effect lines, prices of every sign, decks of hundreds.
+
+`bench.fuzz` requests every view of it; nothing in it may be refused for being extreme.
+"""
 
 from __future__ import annotations
 
@@ -116,7 +118,7 @@ class Wild:
 
 
 def _numbers(document: Any) -> Iterator[tuple[Any, Any]]:
-    """Where whole numbers stand in a document: what holds each, and its key there."""
+    """The places of whole numbers in a document: the parent of each, and its key there."""
     for key, each in document.items() if isinstance(document, dict) else enumerate(document) if isinstance(document, list) else ():
         if isinstance(each, int) and not isinstance(each, bool):
             yield document, key

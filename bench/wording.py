@@ -1,4 +1,4 @@
-"""How long a line takes to be worded: lines of the whole grammar, long and short."""
+"""How long it takes to render an effect line as text: lines of the whole grammar, long and short."""
 
 from __future__ import annotations
 

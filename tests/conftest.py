@@ -1,4 +1,4 @@
-"""What every test may ask for: the demo game, freshly opened, and a small invented game for the core."""
+"""Shared fixtures: the demo game, freshly opened, and a small invented game for the core."""
 
 from __future__ import annotations
 

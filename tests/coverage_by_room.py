@@ -1,4 +1,4 @@
-"""What the tests go through, lines and branches, room by room: `make coverage`."""
+"""Line and branch coverage of the tests, room by room: `make coverage`."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ HEAD = ("room", "lines", "of", "%", "branches", "of", "%")
 
 
 def main(path: str) -> None:
-    """Reads `coverage json` and prints a line for each room; a file of its own room stands by itself."""
+    """Reads `coverage json` and prints a line for each room; a file outside any room has its own line."""
     with open(path, encoding="utf-8") as file:
         files = json.load(file)["files"]
     rooms: dict[str, list[int]] = defaultdict(lambda: [0, 0, 0, 0])

@@ -1,4 +1,4 @@
-"""Arrows between rooms run one way, and the core stays alone."""
+"""Imports between rooms have one direction, and the core imports nothing outside itself."""
 
 from __future__ import annotations
 
@@ -243,7 +243,7 @@ def test_every_room_says_what_it_is_for():
 
 
 def test_only_one_module_of_the_page_changes_the_address():
-    """It does so only while the room is open that asked for it: whoever asks the router goes on alone."""
+    """A component may navigate by the router itself only while its room is open; a callback of the router goes on after that."""
     asking = {str(each.relative_to(PAGE)) for each in [*PAGE.rglob("*.ts"), *PAGE.rglob("*.tsx")] if re.search(r"use(Navigate|SearchParams)\b", each.read_text())}
     assert asking == {"state/address.ts"}
 

@@ -1,4 +1,4 @@
-"""Every benchmark can be called: none is left behind by a move of what it measures."""
+"""Every benchmark can be called, so that a moved module breaks no benchmark unnoticed."""
 
 from __future__ import annotations
 

@@ -121,7 +121,7 @@ def test_bytes_that_are_no_text_are_refused_and_files_may_be_called_so(tmp_path,
         assert code == 1 and "holds bytes that are no UTF-8" in said and "fix: " in said and "Traceback" not in said, said
     code, said = typed("put-away", b"Fern\xff", "--json", "--db", db)
     assert code == 1 and json.loads(said)["error"]["mend"]
-    # A folder that is called so is told in JSON, too.
+    # A folder whose name is not valid text is reported in JSON as well.
     os.mkdir(os.fsencode(tmp_path) + b"/Folder \xff")
     code, said = typed("new", "Mine", "--from", os.fsencode(tmp_path) + b"/Folder \xff", "--json", "--db", db)
     assert code == 1 and "Folder \ufffd can't be read" in json.loads(said)["error"]["what"]

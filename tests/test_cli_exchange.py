@@ -1,4 +1,4 @@
-"""The command line: tables, text tables, pictures and whole games out and in, with every refusal told and nothing written over."""
+"""The command line: tables, text tables, pictures and whole games exported and imported, with a message for every refusal and no file overwritten."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Games on the command line: begun, listed, renamed, doubled, put away, brought back."""
+"""Games on the command line: created, listed, renamed, duplicated, put away, brought back."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ SHEET = "Title,Clan,Price,Power,What it does,Count\nIron Fox,Smiths,3,2,Draws a 
 
 @pytest.fixture
 def own(tmp_path):
-    """A database of one's own, with nothing in it yet."""
+    """An empty database."""
     open_workspace(tmp_path / "own.db", demo=False).close()
     return tmp_path / "own.db"
 

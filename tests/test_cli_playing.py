@@ -1,4 +1,4 @@
-"""Matches on the command line: played by a script, by the thousand, and again; compiled and not."""
+"""Matches on the command line: played from a script, by the thousand, and replayed; compiled and not."""
 
 from __future__ import annotations
 
@@ -87,8 +87,8 @@ def test_compiled_and_as_it_stands_the_games_are_the_same(db):
         """Games of one player on each side, one batch each: a game's chance is that of its number."""
         return play({**order, "players": [player] * 2, "pairs": [pairs[game] for game in games], "first": games[0]})
 
-    # Some made-up games go on for thousands of decisions, which take minutes as it stands, most of all for the player who looks ahead, even
-    # compiled: a shorter one tells as much. Where the plain player is soon at the end, the one who looks ahead mostly is as well.
+    # Some generated games need thousands of decisions, which takes minutes, most of all for the player who looks ahead: a shorter one is used.
+    # Where the plain player ends soon, the one who looks ahead mostly does as well.
     for _ in range(24):
         while (program := generated.program(dice)).seats != 2 or len(program.cards) < 4:
             pass
@@ -121,7 +121,7 @@ def test_what_cannot_be_played_is_said_plainly(db, words, what):
 
 
 def test_better_players_win(db):
-    """Random loses to plain by far; in the same games with sides changed, too."""
+    """Random loses to plain by far, with seats swapped as well."""
     workspace = open_workspace(Path(db))
     game = workspace.game(GAME)
     first = simulate(game, SimulationAsked(100, 3, (), ("plain", "random")))

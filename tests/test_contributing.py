@@ -1,4 +1,4 @@
-"""What CONTRIBUTING.md says of where to change what is there."""
+"""The table *where to change what* of CONTRIBUTING.md names files that exist."""
 
 from __future__ import annotations
 

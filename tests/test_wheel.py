@@ -1,4 +1,4 @@
-"""The wheel as somebody installs it: with its page and fonts, so that it serves and prints."""
+"""The wheel as a user installs it: with its page and fonts, so that it serves and prints."""
 
 from __future__ import annotations
 

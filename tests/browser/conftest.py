@@ -136,7 +136,7 @@ def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestR
 
 
 def shown(window: Window) -> str:
-    """Where a page stands, for whoever looks for why a test failed: its focus, its last requests, its text."""
+    """The state of a page, to explain a failed test: its focus, its last requests, its text."""
     try:
         focus, asked, text = window.page.evaluate(
             """[document.activeElement?.outerHTML.slice(0, 300), performance.getEntriesByType("resource").slice(-12).map((each) => each.name),
@@ -174,8 +174,8 @@ def at_rest(page: Page) -> None:
 
 
 def intercept(page: Page, asked: str | Pattern[str], handle: Callable[[Route], object]) -> None:
-    """Hands what the page asks for to `handle`; returns once it does. For a moment after a page's first route its requests still go past it, and
-    neither come to the handler nor are told of."""
+    """Routes the requests of the page to `handle`, and returns once the route is active: for a moment after a page's first route,
+    requests still go past it, and neither reach the handler nor are recorded."""
     page.route("**/is-intercepted", lambda route: route.fulfill(body="yes"))
     page.route(asked, handle)
     page.evaluate(
@@ -187,7 +187,7 @@ def intercept(page: Page, asked: str | Pattern[str], handle: Callable[[Route], o
 
 
 class LateAnswers:
-    """The server does at once what the page asks for; the page hears of it when it is told to, by `come`, and from then on at once."""
+    """The server handles each request at once; the page gets the response when the test calls `come`, and from then on at once."""
 
     def __init__(self, page: Page, asked: str | Pattern[str]) -> None:
         self.held: list[tuple[Route, APIResponse]] = []
@@ -209,7 +209,7 @@ class LateAnswers:
 
 
 def in_the_address(page: Page) -> None:
-    """Waits until the address says the cell one stands on."""
+    """Waits until the address names the focused cell."""
     page.wait_for_function(
         """() => {
           const said = new URLSearchParams(location.search);
@@ -221,7 +221,7 @@ def in_the_address(page: Page) -> None:
 
 def played_alone(page: Page, server: Server, game: str = GAME) -> None:
     """From here on the game says nothing of how it is played: one seat that draws, plays and discards as it likes."""
-    # The zone and the phase that cards speak of stay.
+    # A zone or a phase that cards refer to cannot be removed.
     alone = {"seats": 1, "free": True, "zones": [{"id": "forecast", "name": "Weather glass"}]}
     does = [{"do": "grow", "first": "none"}, {"do": "draw", "first": "none"}, {"do": "play"}]
     alone["phases"] = [{"id": "dawn", "name": "Turn", "does": does}]

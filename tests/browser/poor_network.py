@@ -1,4 +1,4 @@
-"""A page whose requests are delayed, answered out of order and lost, by a seed."""
+"""A page whose requests are delayed, reordered and lost, from a seed."""
 
 from __future__ import annotations
 

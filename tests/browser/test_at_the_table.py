@@ -1,4 +1,4 @@
-"""At the table besides the rules: things done by hand, notes pinned to a moment, branches named, what moves and sounds."""
+"""Table features besides the rules: moves by hand, notes pinned to a moment, named branches, motion and sound."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ pytestmark = pytest.mark.begins_elsewhere
 
 
 def a_match(page: Page, server: Server, **asked) -> dict:
-    """A match begun over the API, as it stands; the page is at its table."""
+    """A match started over the API; the page shows its table."""
     decks = page.request.get(f"{server.url}/api/games/{GAME}/decks").json()
     deck, rival = (next(each["id"] for each in decks if each["name"] == name) for name in ("Fern over Moss", "Hooks and Ribbons"))
     other = {"rival_deck": rival} if asked.get("card") else {}

@@ -1,4 +1,4 @@
-"""Balance at the screen: rows of prices, a card's own page, sweeps and what-ifs, edits answered by games, duels, the health of a set, charts as files."""
+"""Balance on screen: price rows, the page of one card, sweeps and what-ifs, edits measured by games, duels, the health of a set, charts as files."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Se
     beside.select_option(label="5,000 games under plain")
     expect(table.get_by_role("columnheader", name="than 5,000 games under plain")).to_be_visible()
     expect(table.locator("tbody tr").first).to_contain_text("0.0 ±")
-    # Under another player: both stand beside each other, and what they differ in is a column.
+    # With another player: both are shown, and their difference is a column.
     page.get_by_label("Played by").select_option("random")
     measured(page)
     beside.select_option(label="the last under plain")
@@ -72,7 +72,7 @@ def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Se
     assert not grave_faults(page)
     rows = saved(page, page.get_by_role("group", name="Ribbon Season lenses as a file").get_by_role("button", name="CSV"))
     assert rows.splitlines()[0].startswith("card,cost,declared,implied") and len(rows.splitlines()) == 97
-    # A card opened by keys: its own page beside the table, with links to what stands near it.
+    # A card opened with the keyboard: its own page opens in a pane, with links to its neighbours.
     table.get_by_role("button", name="Glasshouse Bracken").press("Enter")
     expect(own).to_contain_text("Near twins: Balcony Dendrobe (the same).")
     own.get_by_role("button", name="Close").click()
@@ -195,7 +195,7 @@ def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_ther
     page.reload()
     expect(page.get_by_label("Wanted at cost 2")).to_have_value("3")
     expect(page.get_by_label("Wanted at cost 4")).to_have_value("7")
-    # What is not a number stays where it was typed, and is told.
+    # Text that is not a number stays where it was typed, with an error.
     wanted = page.get_by_label("Wanted at cost 6")
     wanted.fill("much")
     wanted.press("Enter")
@@ -362,7 +362,7 @@ HIDDEN_NAMES = """() => {
       at.left < it.right - 1 && at.right > it.left + 1 && at.top < it.bottom - 4 && at.bottom > it.top + 4))
     .map(([, text]) => text);
 }"""
-"""Names on the map that a mark lies over."""
+"""Names on the map that a mark covers."""
 
 
 def test_costs_below_nothing_and_beyond_all_measure_stand_on_the_map_and_in_the_deck(blank: Page, server: Server):

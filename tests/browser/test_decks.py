@@ -1,4 +1,4 @@
-"""Decks at the screen: built by keys, mouse and drag; mended, listed, asked for their odds, dealt, compared."""
+"""Decks on screen: built with keys, mouse and drag; corrected, listed, with odds, dealt, compared."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ def test_a_name_typed_anywhere_puts_cards_in_and_takes_them_out(decks: Page, ser
     decks.keyboard.press("Enter")
     expect(decks.locator(".legality")).to_contain_text("4 of Glasshouse Bracken; maximum 3")
     expect(add).to_have_value("")
-    # The next name is typed at once; a minus takes out, the arrows choose another.
+    # The next name can be typed at once; a minus removes a copy, the arrows choose another line.
     decks.keyboard.type("-1 gla")
     decks.keyboard.press("ArrowDown")
     expect(decks.get_by_role("listbox", name="Cards").get_by_role("option", selected=True)).to_contain_text(
@@ -110,7 +110,7 @@ def test_cards_are_dragged_in_between_sections_and_out(decks: Page, server: Serv
     expect(main.locator(".deck-row", has_text="Slow Uncurler")).to_have_count(0)
     saved(decks)
     assert held(server, "RS-005") == 0
-    # Into a section by name, too; what the section is called is chosen beside the line.
+    # Into a section by name; the section is chosen in a menu of the line.
     decks.get_by_label("Into").select_option(label="Side")
     decks.get_by_label("Put in a card by its name").fill("3 soft rain")
     decks.keyboard.press("Enter")
@@ -237,7 +237,7 @@ def test_odds_answer_with_curves_words_and_copies(decks: Page, server: Server):
     expect(rows.filter(has_text="all of these")).to_have_count(1)
     decks.get_by_label("Together").select_option(label="any of them")
     expect(rows.filter(has_text="any of these")).to_have_count(1)
-    # A turn is chosen at the table's head; a redraw is told with the chance that a hand is kept.
+    # A turn is chosen in the head of the table; a redraw shows the chance that a hand is kept.
     decks.locator(".odds-table thead").get_by_role("button", name="hand", exact=True).click()
     expect(said).to_contain_text("In the opening hand")
     decks.get_by_label("Redraw").select_option(label="whole hand once, shuffled in first")

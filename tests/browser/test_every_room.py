@@ -1,4 +1,4 @@
-"""The rooms beside the grid, by real clicks and keys: fields of every kind, lists, sets, keywords, decks, the map, files, history."""
+"""All rooms but the grid, with real clicks and keys: fields of every kind, lists, sets, keywords, decks, the map, files, history."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Faces: a plan edited by hand, by keys and by figures with real cards in sight; one card adjusted; the proof."""
+"""Faces: a plan edited by drag, by keys and by numbers with real cards in view; adjustments of one card; the proof."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""History, notes, and everything that moves in and out, by real clicks and keys."""
+"""History, notes, imports and exports, with real clicks and keys."""
 
 from __future__ import annotations
 

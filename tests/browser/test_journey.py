@@ -1,4 +1,4 @@
-"""Whole journeys with real keys: from a number on a card to a game with it, and to a sheet taken in."""
+"""Whole journeys with real keys: from a number on a card to a game with it, and to an imported sheet."""
 
 from __future__ import annotations
 
@@ -248,12 +248,12 @@ def type_in(page: Page, name: str, field: str, text: str) -> None:
 
 
 def grave_faults(page: Page, rules: list[str] | None = None) -> list[tuple[str, str, str]]:
-    """What axe finds serious or critical on a page, by all its rules or by these: (rule, element, how to mend it)."""
+    """Serious or critical findings of axe on a page, by all its rules or by the given ones: (rule, element, advice)."""
     # Run by the browser itself: the page lets no script in that is not its own.
     if not page.evaluate("'axe' in window"):
         page.evaluate((Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
     only = {"runOnly": rules} if rules else {}
-    # What a face is drawn of is a picture, and is told in its name.
+    # A face is a picture to a screen reader, and its name has its text.
     run = "(only) => axe.run({exclude: [['svg.face > *']]}, {resultTypes: ['violations'], preload: false, elementRef: false, ...only})"
     found = page.evaluate(run, only)["violations"]
     return [
@@ -264,7 +264,7 @@ def grave_faults(page: Page, rules: list[str] | None = None) -> list[tuple[str, 
 
 
 def in_both_lights(page: Page) -> list[tuple[str, str, str]]:
-    """The same by day, and what of it lies in the colours by night."""
+    """The same with the light theme, and the colour rules with the dark theme."""
     page.emulate_media(color_scheme="light")
     by_day = grave_faults(page)
     page.emulate_media(color_scheme="dark")

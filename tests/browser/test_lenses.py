@@ -1,4 +1,4 @@
-"""The lenses: cards measured at the screen, watched while the games run, stopped, gone on with, outdated by an edit."""
+"""The lenses: cards measured on screen, progress while the games run, stopped, continued, out of date after an edit."""
 
 from __future__ import annotations
 

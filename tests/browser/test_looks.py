@@ -1,4 +1,4 @@
-"""One look for one thing: tabs, dates, the focus and red; lists at the side in narrow windows; what the history and the worths show of a change."""
+"""Consistent look: tabs, dates, the focus and red; side lists in narrow windows; what history and worths show of a change."""
 
 from __future__ import annotations
 

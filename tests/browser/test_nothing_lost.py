@@ -1,4 +1,4 @@
-"""Nothing typed is lost, no key and no place: by real clicks and keys, with answers that come late, twice, or not at all."""
+"""No typed text, key or focus is lost, with responses that arrive late, twice, or not at all; with real clicks and keys."""
 
 from __future__ import annotations
 
@@ -290,7 +290,7 @@ def test_counts_in_a_deck_step_from_what_is_shown(page: Page, server: Server):
     card = page.locator(".wall-card").first
     expect(card).to_contain_text("Hedge Pup, 0 in the deck")
     answers = LateAnswers(page, re.compile("/cards/c-"))
-    # Nothing has the focus that could want the key: + means the card one stands on.
+    # No text field has the focus, so + applies to the focused card.
     page.evaluate(f"{ACTIVE}.blur()")
     keys(page, "+", "+", "+")
     expect(card).to_contain_text("Hedge Pup, 3 in the deck")
@@ -582,7 +582,7 @@ def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page:
         held[0].continue_()
     expect(page.locator(".saved")).to_have_text("All saved")
     expect(box).to_have_value("Echoes")
-    # What is refused stands there again.
+    # A refused text is in the field again.
     page.unroute(re.compile("/rules/parts/resources$"))
     page.goto(f"{server.url}/ribbon-season/rules?at=keywords:all")
     page.get_by_role("textbox", name="New keyword").fill("Mildew")
@@ -642,7 +642,7 @@ def test_a_card_called_otherwise_is_called_so_on_the_face_that_names_it(page: Pa
     expect(effect(page)).to_have_text("upon play this: create 1 Reed")
     keys(page, "Control+z")
     expect(face).to_contain_text("Create a copy of Winding Frond.")
-    # Gone, it is told where it is created; and back.
+    # After the created card is removed, the card that creates it shows the problem; undo clears it.
     beside = page.locator(".pane")
     ask(server, "DELETE", "/cards/RS-002")
     expect(beside.locator(".problems")).to_have_text("it creates a card that was removed — name another, or bring it back from History")

@@ -1,4 +1,4 @@
-"""The Output room with real clicks and keys: a run printed, made stale, reprinted; sheets within limits; work that is stopped."""
+"""The Output room with real clicks and keys: a run printed, out of date, reprinted; sheets within limits; jobs that are stopped."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Symbols and fonts of one's own, at the screen: imported, used, drawn by the browser as by the other painters, found, undone."""
+"""A game's own symbols and fonts on screen: imported, used, drawn the same by the browser and the other painters, found, undone."""
 
 from __future__ import annotations
 

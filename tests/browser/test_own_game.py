@@ -1,4 +1,4 @@
-"""From an empty database and a stranger's sheet to a page of paper: the whole way, by real clicks and keys, undone to its start."""
+"""From an empty database and an unprepared sheet to a printed page, with real clicks and keys, then undone to the start."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from tests.browser.test_rules import BUDGETS, EFFECTS, cell, saved
 from tests.browser.test_shelf import DEMO_WORDS, own, sheet, shelf  # noqa: F401
 from tests.conftest import SEED
 
-# What the page says besides its text: hints in empty fields, tooltips, names for those who hear it.
+# Texts of the page outside its content: hints in empty fields, tooltips, names for screen readers.
 ASIDE = """() => [...document.querySelectorAll('*')].flatMap((each) =>
   ['placeholder', 'title', 'aria-label'].map((name) => each.getAttribute(name) ?? '')).join(' ')"""
 
@@ -114,7 +114,7 @@ def worths(page: Page, power: str) -> None:
 
 
 def words(page: Page) -> None:
-    """An effect written, and said in words of one's own."""
+    """An effect written, and printed with the user's own phrases."""
     page.get_by_role("link", name="Cards", exact=True).click()
     page.locator(".grid").focus()
     page.locator(".pane textarea, .pane [id^=editor-]").first.click()

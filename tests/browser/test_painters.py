@@ -1,4 +1,4 @@
-"""The three painters draw the same: SVG in Chromium, PNG by resvg, PDF by reportlab, compared edge by edge at 300 dots an inch."""
+"""The three painters draw the same: SVG in Chromium, PNG by resvg, PDF by reportlab, compared edge by edge at 300 dpi."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Rules laid out at the screen and played there: a game of a world that is not ours, by clicks, then to its end by keys alone."""
+"""Rules of play entered on screen and played: a game from another world, first with clicks, then to its end with the keyboard only."""
 
 from __future__ import annotations
 
@@ -56,14 +56,14 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
         tide.get_by_role("button", name="Tide earlier").click()
     expect(read).to_contain_text("2. Tide. Gain 2 supply.")
     expect(made_of_it).to_contain_text("Tide: gain 2 supply →")
-    # Without a phase in which cards are played nothing begins: it is said where, with the mend.
+    # Without a phase in which cards are played no match starts: the page shows where, with the fix.
     page.get_by_role("listitem", name="Play", exact=True).get_by_role("button", name="No play in Play").click()
     stops = page.get_by_role("list", name="Problems")
     expect(stops).to_contain_text("Can't be played: no phase lets cards be played")
     expect(made_of_it.get_by_role("button", name="Try it")).to_be_disabled()
     add(page, "Play", "play cards")
     expect(made_of_it.get_by_role("button", name="Try it")).to_be_enabled()
-    # A zone of one's own; what lies there; second seat; goal.
+    # A new zone; its contents; the second seat; the goal.
     lay(page, "Seats and zones")
     page.get_by_role("textbox", name="A zone of your own").fill("Quay")
     page.keyboard.press("Enter")
@@ -192,7 +192,7 @@ def test_two_people_at_one_screen_look_away_from_each_other(page: Page, server: 
 
 
 def test_two_automatic_players_are_watched_step_by_step(page: Page, server: Server):
-    # To four ribbons: a match of fifteen is as long again for whoever waits for its end.
+    # To four ribbons: a match to fifteen takes much longer.
     play = page.request.get(f"{server.url}/api/games/{GAME}/rules/parts").json()["parts"]["play"]
     play["goals"][0]["number"] = 4
     done = page.request.put(f"{server.url}/api/games/{GAME}/rules/parts/play", data={"value": play}, headers={"x-page": "rules"})
@@ -276,7 +276,7 @@ def test_keys_pressed_faster_than_answers_are_all_taken_in_order(page: Page, ser
     page.keyboard.press("n")
     page.keyboard.press("n")
     expect(page.locator(".table-who")).to_contain_text("day 3")
-    # Each was asked of the table as it stood by then; nothing was refused.
+    # Each request was about the table of its moment; nothing was refused.
     assert answers == [200, 200]
     expect(page.locator(".problems")).to_have_count(0)
 
@@ -300,7 +300,7 @@ def test_two_pages_that_decide_one_match_are_brought_together(page: Page, server
     other.keyboard.press("n")
     expect(other.locator(".table-who")).to_contain_text("your Tending")
     page.keyboard.press("n")
-    # The first page's key was for a moment that is over: it is told, and the table stands as it is now.
+    # The first page's key was for an earlier moment: the page says so, and the table shows its current state.
     expect(page.locator(".table-who")).to_contain_text("your Tending")
     assert at_the_table(page) == at_the_table(other) == 2
     expect(page.get_by_text("moved on from another page")).to_be_visible()
@@ -316,7 +316,7 @@ def test_from_a_card_to_a_match_with_it_in_hand(page: Page, server: Server):
 
 @pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
 def test_a_full_table_covers_nothing_of_itself(page: Page, server: Server, size):
-    """Twelve cards a side and ten in hand: sides, line, hand and log lie beside one another, and the page does not scroll."""
+    """Twelve cards a side and ten in hand: no side, line, hand or log overlaps another, and the page does not scroll."""
     page.set_viewport_size({"width": size[0], "height": size[1]})
     begin(page, server)
     page.locator(".hand .table-card").first.wait_for()

@@ -1,4 +1,4 @@
-"""The grid by real keys and the real clipboard, queries, the wall, and the rules that shape them."""
+"""The grid with real keys and the real clipboard, queries, the wall, and the rules that affect them."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ def written(page: Page, *pressed: str) -> None:
 
 
 def at_the_top(page: Page, name: str) -> None:
-    """The first row is this card's. A new order follows the card one stands on, so one goes up until it has come."""
+    """The first row is this card's. A new order follows the focused card, so the focus moves up until it is there."""
     for _ in range(40):
         page.locator(".grid").focus()
         keys(page, "Control+Home")
@@ -134,7 +134,7 @@ def test_what_a_paste_cannot_write_stays_marked_and_nothing_is_lost(sheet: Page)
     expect(cell(sheet, "RS-001", "height")).to_have_text("many")
     expect(cell(sheet, "RS-002", "cost")).to_have_attribute("title", "“none” is not a whole number: write 0")
     expect(cell(sheet, "RS-001", "cost")).to_have_text("3")
-    # Wider than the grid: what lies beyond is said, the rest is there.
+    # Wider than the grid: the extra cells are reported, the rest is pasted.
     stand_on(sheet, "Ladder Frond", "copies")
     clip(sheet, "5\textra\tmore")
     with sheet.expect_response("**/fields/copies"):

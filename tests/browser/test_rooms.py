@@ -1,4 +1,4 @@
-"""The rooms one by one, with mouse and keys: what a day's work needs beside the main journey."""
+"""The rooms one by one, with mouse and keys: the daily work outside the main journey."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The rules at the screen: parts of the game, worths as a sheet beside the set map, the phrase book; by real clicks and keys."""
+"""The rules on screen: parts of the game, worths as a sheet with the set map, the phrase book; with real clicks and keys."""
 
 from __future__ import annotations
 
@@ -157,7 +157,7 @@ def test_the_sheet_of_worths_has_the_keys_of_the_grid(page: Page, server: Server
     expect(cell(page, EFFECTS, "Worth, more root:")).to_have_text("1.5")
     page.keyboard.press("Delete")
     expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("undecided")
-    # What says nothing is refused with its mend, and the cell stays as it was.
+    # Text without a number is refused with a fix, and the cell keeps its value.
     page.keyboard.type("a lot")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text(
@@ -201,7 +201,7 @@ def test_curves_and_budgets_are_taken_hold_of(page: Page, server: Server):
     page.keyboard.press("ArrowUp")
     expect(cell(page, BUDGETS, "2, Plant:")).to_have_text("4.75")
     expect(handle).to_be_focused()
-    # A bend: each up to so many, then less for each further.
+    # A bend: one worth for each up to a number, then less for each further one.
     cell(page, EFFECTS, "Worth, mildew:").click()
     beyond = page.get_by_role("slider", name="Each beyond 3", exact=True)
     expect(beyond).to_have_attribute("aria-valuenow", "5.25")
@@ -251,7 +251,7 @@ def test_cells_pasted_renamed_and_emptied_together_lose_nothing(page: Page, serv
     page.keyboard.press("Control+Enter")
     expect(cell(page, EFFECTS, "Name, mildew 2:")).to_have_text("mildew 2")
     expect(page.locator(".cell-sheet-on").get_by_role("gridcell").first).to_have_text("mildew 2")
-    # A row copied over another brings its name and all that stands behind it.
+    # A row copied over another brings its name and everything that depends on it.
     cell(page, EFFECTS, "Name, ribbons gained:").click()
     page.keyboard.press("Shift+End")
     page.keyboard.press("Control+c")
@@ -265,7 +265,7 @@ def test_cells_pasted_renamed_and_emptied_together_lose_nothing(page: Page, serv
     page.keyboard.type("lose")
     page.keyboard.press("Enter")
     expect(cell(page, EFFECTS, "Applies to, ribbons gained 2:")).to_have_text("Ribbon")
-    # A cost emptied in the middle lies between its neighbours; emptied to the end the line grows shorter; all of it is none.
+    # A cost cleared in the middle is interpolated; cleared at the end, the line gets shorter; all cleared, there is none.
     cell(page, BUDGETS, "2, Plant:").click()
     page.keyboard.press("Delete")
     expect(cell(page, BUDGETS, "2, Plant:")).to_have_text("4.5")
@@ -302,7 +302,7 @@ def test_an_edit_that_is_asked_about_waits_for_one_answer_and_is_never_shown_as_
     expect(least).to_have_value("36")
     expect(page.get_by_label("Copies of a card")).not_to_have_value("1")
     expect(asked).to_have_count(0)
-    # Who goes elsewhere leaves it, and is told.
+    # Leaving the room drops the open preview, with a message.
     least.fill("40")
     page.keyboard.press("Enter")
     expect(asked).to_contain_text("no longer be legal")

@@ -1,4 +1,4 @@
-"""A game of one's own, from an empty database to a painted card, by real clicks and keys."""
+"""A user's own game, from an empty database to a painted card, with real clicks and keys."""
 
 from __future__ import annotations
 
@@ -131,7 +131,7 @@ def test_a_shape_and_an_empty_game_have_a_painted_card_in_three_actions(shelf: P
     shelf.keyboard.press("Enter")
     shelf.wait_for_url("**/north-and-south/cards**")
     expect(shelf.locator(f"{FACE} [data-field=strength]").first).to_be_visible()
-    # A card typed into the last line is one's own: it does not join the sample cards.
+    # A card typed into the last line belongs to the user: it does not join the sample cards.
     expect(shelf.locator(".grid")).to_be_focused()
     for key in ("Control+End", "ArrowDown", "Home", "ArrowRight"):
         shelf.keyboard.press(key)

@@ -1,4 +1,4 @@
-"""What a page shows is right: at the table, in the grid, in Decks, in Rules, in *Find anything*; each failed before it was corrected."""
+"""Corrected displays at the table, in the grid, in Decks, in Rules and in *Find anything*: each test failed before its fix."""
 
 from __future__ import annotations
 
@@ -174,7 +174,7 @@ def test_cards_that_lie_in_a_zone_are_put_in_by_number_and_name(page: Page, serv
     keys(page, "Enter")
     expect(box).to_have_value("")
     expect(page.get_by_label("Number of Hail on Glass")).to_have_value("3")
-    # What names no card stays, with the reason beside it.
+    # A line that names no card stays, with its reason.
     box.fill("2 Nobody Knows It")
     keys(page, "Enter")
     expect(box).to_have_value("2 Nobody Knows It")

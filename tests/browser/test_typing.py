@@ -1,4 +1,4 @@
-"""What is typed at full speed arrives, however slow, unordered and lossy the way to the server is: what is stored is what was typed."""
+"""Text typed at full speed is stored as typed, however slow, unordered and lossy the network is."""
 
 from __future__ import annotations
 
@@ -358,7 +358,7 @@ def test_rows_that_another_page_adds_above_move_nothing_under_the_pointer(page: 
 
 
 def test_an_edit_that_leaves_the_filter_moves_no_row(page: Page, server: Server):
-    """The button that offers to filter anew has its place from the start."""
+    """The button that offers to filter again has its place from the start."""
     page.get_by_label("Query").fill("over")
     keys(page, "Enter")
     expect(page.locator(".query-chip-text")).to_have_text("over")

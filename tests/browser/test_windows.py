@@ -1,4 +1,4 @@
-"""Every size of window: no page scrolls sideways, panes are drawers, tabs a menu; what matters is seen at 1280; all is found by name."""
+"""All window sizes: no page scrolls sideways, panes become drawers, tabs a menu; the main content is visible at 1280; everything has an accessible name."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Lines of effects made up by chance from a seed, over the whole grammar; and what two lines must share to be the same in play."""
+"""Generates effect lines over the whole grammar from a seed; and the key that two lines with the same behaviour share."""
 
 from __future__ import annotations
 
@@ -197,10 +197,10 @@ def in_play(document: Any) -> Any:
     if found.get("verb") == "search":
         found["target"] = {**found["target"], "least": 0}
     if found.get("verb") == "put" and found["zone"]["zone"] == "play":
-        # What is in play lies in the order in which it came.
+        # Cards in play are in the order in which they came.
         found["zone"] = {**found["zone"], "place": "top"}
     if found.get("verb") in ("look", "reveal", "shuffle"):
-        # Of no stated side: one's own; of no stated zone: one's own draw pile.
+        # Without a side: the player's own; without a zone: the player's own draw pile.
         zone = found.get("zone") or {"zone": "draw"}
         found["zone"] = {**zone, "side": "rival" if zone.get("side") == "rival" else "own", "place": "top"}
     return found

@@ -1,4 +1,4 @@
-"""A checker of the English that is printed: articles, plurals, agreement, doubled words, and what no sentence has."""
+"""A checker for printed English: articles, plurals, agreement, doubled words, and patterns that no correct sentence has."""
 
 from __future__ import annotations
 

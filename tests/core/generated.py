@@ -1,4 +1,4 @@
-"""Rulebooks and cards made up by chance from a seed: whatever the rules and the language can say, in bounds that let a match go on."""
+"""Generates rulebooks and cards from a seed: everything the rules and the effect language can say, within limits that let a match continue."""
 
 from __future__ import annotations
 

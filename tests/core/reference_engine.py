@@ -1,7 +1,7 @@
-"""A slow, obvious engine of objects and generators, written from the rules alone: the kernel must agree with it, event for event.
+"""The reference engine: slow and simple, with objects and generators, written from the rules alone. The kernel must agree with it, event for event.
 
-It shares nothing with the kernel but the numbers of events and the stream of chance. Effects are run by recursion, stats are worked out
-anew before every step, triggers are looked for in every card.
+It shares nothing with the kernel but the event numbers and the random stream. Effects run by recursion, stats are computed before every
+step, and every card is searched for triggers.
 """
 
 from __future__ import annotations
@@ -310,7 +310,7 @@ class Reference:
         if self._shared(zone):
             return [thing for thing in self.zone(zone, 0) if group.side == "any" and self.belongs(group, thing, source, seat, printed)]
         seats = [each for each in (range(self.seats) if counting else self.order()) if not self.out[each]]
-        # The side is that of the zone, whoever controlled a card last.
+        # The side is that of the zone, whichever side controlled the card last.
         bare = group.model_copy(update={"side": "any"})
         return [thing for each in seats if self.on_side(group.side, each, seat) for thing in self.zone(zone, each) if self.belongs(bare, thing, source, seat, printed)]
 

@@ -1,4 +1,4 @@
-"""Worth, budget, verdict: ledgers that sum exactly, signs by who is affected, the most specific row."""
+"""Worth, budget, verdict: ledgers with exact sums, signs by affected side, the most specific row."""
 
 from __future__ import annotations
 
@@ -131,7 +131,7 @@ def test_a_cost_beyond_all_measure_draws_no_line_without_end():
 @pytest.mark.parametrize(
     ("effect", "points"),
     [
-        # What `it` means is asked of the latest pick, as at the table: mending a rival's plant is a drawback.
+        # `it` means the latest pick, as at the table: healing a rival's plant is a drawback.
         (
             "upon play this: deal 1 to pick rival plant; deal 1 to this; heal 1 to it",
             ["1.3", "-0.6", "-0.4"],

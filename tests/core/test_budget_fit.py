@@ -1,4 +1,4 @@
-"""A budget fitted to cards: medians where they rise, pooled where they fall, straight where there are none."""
+"""A budget fitted to cards: medians where they rise, pooled where they fall, interpolated where there are none."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is done by hand at the table, as worked examples; what changed a card's numbers, by name; refusals that change nothing."""
+"""Moves by hand at the table, as worked examples; the named sources of a changed number; refusals that change nothing."""
 
 from __future__ import annotations
 
@@ -193,7 +193,7 @@ def test_what_cannot_be_done_by_hand_changes_nothing(forged):
 
 
 def test_a_made_up_game_moved_by_hand_keeps_its_cards_replays_and_tells_every_cause():
-    """Whatever is moved: no card is lost or doubled, each number is what is printed and what is told to have changed it."""
+    """After any move: no card is lost or doubled, and each number equals the printed one plus its named changes."""
     seen_changed = 0
     for seed in range(int(SEED) * 10, int(SEED) * 10 + 8):
         dice = Random(f"by hand {seed}")

@@ -1,4 +1,4 @@
-"""The cards as columns: an edit carries them over, whatever others ask meanwhile."""
+"""The column index of cards: an edit updates it, with other readers active at the same time."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ def test_an_edit_carries_over_what_is_known_though_others_ask_for_more_meanwhile
     def meanwhile(index, each, ident):
         wanted = next(asked, None)
         if wanted is not None and index is not before:
-            # Somebody queries the game as it was, in another thread.
+            # Another thread queries the game as it was.
             before.folded(wanted)
         return reading(index, each, ident)
 

@@ -1,4 +1,4 @@
-"""Headings matched to fields, and what a sheet has that the game has not: by worked examples and on sheets made up anew each run."""
+"""Matching of headings to fields, and what a sheet has that the game lacks: worked examples and generated sheets."""
 
 from __future__ import annotations
 

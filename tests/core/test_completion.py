@@ -1,4 +1,4 @@
-"""What is offered while a query is typed: whoever takes only what is offered never writes anything that cannot be read on."""
+"""Completion of queries: a query built only from suggestions can always be parsed further."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A field that becomes another kind: of every kind to every other, each value is carried over or told as lost, never gone."""
+"""Conversion of a field from each kind to each other kind: every value is converted or reported as lost."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Deck rules, decklists, random decks and comparisons, on games made up from run to run."""
+"""Deck rules, decklists, random decks and comparisons, on generated games."""
 
 from __future__ import annotations
 
@@ -133,7 +133,7 @@ formats = st.builds(
 @settings(deadline=None)
 @given(counts, counts, formats)
 def test_what_mends_a_deck_mends_it(main, side, rules):
-    """Done one after another, every mend that is offered ends: what is left is for the designer to choose."""
+    """Applied one after another, the offered fixes end: what is left is for the designer to choose."""
     now = deck(main, side=side)
     for _ in range(60):
         found = next((each for each in legality(now, POOL, RULEBOOK, rules) if each.fixes), None)

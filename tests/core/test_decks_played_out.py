@@ -1,4 +1,4 @@
-"""Deck rules against every deck there is: on pools so small that all of their decks can be held against a second reading of the rules."""
+"""Deck rules on pools so small that all their decks can be enumerated and compared with a second implementation of the rules."""
 
 from __future__ import annotations
 
@@ -73,7 +73,7 @@ class CardText:
         self.out = [card.id in rules.banned or bool(rules.sets and card.set not in rules.sets) for card in pool]
 
     def main(self, held: tuple[int, ...]) -> bool:
-        """What is asked of the main section alone."""
+        """Rules of the main section alone."""
         rules, pool = self.rules, self.pool
         of = {}
         for card, count in zip(pool, held, strict=True):
@@ -89,7 +89,7 @@ class CardText:
         )
 
     def both(self, held: tuple[int, ...], beside: tuple[int, ...]) -> bool:
-        """What is asked of the other section, and of the two together."""
+        """Rules of the other section, and of both together."""
         if self.side is None and any(beside):
             return False
         for place, card in enumerate(self.pool):

@@ -1,4 +1,4 @@
-"""Decks judged, effects said."""
+"""Deck verdicts and effects as text."""
 
 from __future__ import annotations
 

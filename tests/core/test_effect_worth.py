@@ -1,4 +1,4 @@
-"""Worths of price rows from the cards' lifts, and the lenses side by side: recovered where they are known, silent where games say nothing."""
+"""Worths of price rows from measured lifts, and the lenses side by side: recovered where the truth is known, empty where games give no evidence."""
 
 from __future__ import annotations
 

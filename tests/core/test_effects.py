@@ -1,4 +1,4 @@
-"""The effect language: text -> model -> text is the identity, and mistakes are named where they are."""
+"""The effect language: text -> model -> text is the identity, and errors carry their position."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The table: golden scenarios, and what holds for every game."""
+"""The table: golden scenarios, and properties of every game."""
 
 from __future__ import annotations
 
@@ -194,7 +194,7 @@ def test_the_kernel_agrees_with_the_obvious_engine_to_the_event(part):
 
 
 def test_what_ends_neither_way_is_cut_off_and_named():
-    """A card that sets itself off for ever: cut, and named; the table stands as it was left."""
+    """A card that triggers itself for ever: stopped, and named; the table keeps its last state."""
     loop = card("Echo", "upon gaining water: gain 1 water; lose 1 water", cost=0)
     rules = RULEBOOK.model_copy(update={"resources": tuple(each.model_copy(update={"cap": None}) for each in RULEBOOK.resources)})
     match = start(compile_program(rules, [loop]), {"Echo": 3}, 1)
@@ -291,7 +291,7 @@ def test_a_copy_played_on_is_the_same_match():
 
 
 def test_the_compiled_copy_names_every_field_in_use():
-    """It is written from the list of fields; a field that is new is in it once it is written anew."""
+    """The generated copy covers the list of fields; a new field is in it after it is generated again."""
     assert written() == Path(state_copy_generated.__file__).read_text(encoding="utf-8"), "run `make api`"
 
 
@@ -314,7 +314,7 @@ def keeps_secrets(seed: int) -> None:
         for zone in (k.HAND, k.DRAW_PILE):
             for each in match.zone(zone, 0):
                 ident = made.cards[match.state.cdef[each]].id
-                # One that an effect created lies open, and has the same name.
+                # A card that an effect created is face up, and has the same name.
                 if not ident.startswith("secret") or list(match.state.cdef[: match.state.cards]).count(match.state.cdef[each]) > 1:
                     continue
                 assert f'"{ident}"' not in seen, f"seed {seed}: {ident} is seen"
@@ -331,7 +331,7 @@ def test_other_seats_see_no_name_and_no_number_of_a_hidden_card():
 
 
 def hidden_otherwise(match: Match, seat: int, dice: Random) -> State:
-    """The same match as far as a seat sees it; what it can't see lies in another order, and a rival's hand is other cards of its pile."""
+    """The same match as far as a seat sees it: hidden cards are in another order, and a rival's hand is other cards of its pile."""
     program, other = match.program.numbers, State(k.MOST_CARDS, 1)
     copy(program, match.state, other)
     zones = [(k.DRAW_PILE, seat)]

@@ -1,4 +1,4 @@
-"""The kinds of field: every kind in every room that asks about it, by values made up anew in each run."""
+"""The kinds of field: each kind in each room that handles it, with generated values."""
 
 from __future__ import annotations
 

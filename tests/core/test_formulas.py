@@ -1,4 +1,4 @@
-"""Formulas as people type them: names of all kinds, signs, comparisons, and what stays the same when a choice is called otherwise."""
+"""Formulas as people type them: names of all kinds, signs, comparisons, and what stays the same after a choice is renamed."""
 
 from __future__ import annotations
 

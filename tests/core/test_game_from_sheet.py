@@ -1,4 +1,4 @@
-"""A sheet that knows nothing of a game, read as one: guesses on sheets made up anew each run, and what a person sets otherwise."""
+"""A game made from a sheet alone: guesses on generated sheets, and the corrections a person makes."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ HEADINGS = {
 
 
 def made_up(dice: random.Random, rows: int = 30) -> tuple[list[list[str]], dict[str, int], dict[str, int]]:
-    """Rows with a header, where each part stands (by index), and where stats of its own naming stand."""
+    """Rows with a header, the index of each part, and the indexes of stats with unknown names."""
     kinds, clans = dice.sample(WORDS, dice.randint(2, 4)), dice.sample(WORDS, 3)
     cell = {
         "name": lambda n: f"{dice.choice(WORDS).title()} {dice.choice(WORDS).title()} {n}",

@@ -1,4 +1,4 @@
-"""A card that has become of another type keeps what it held, unseen: nothing may look, play or count as if it still had it."""
+"""A card that changed its type keeps its old values hidden: they must not show, act in play or count."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Worths implied by costs: recovered from sets whose truth is known, echoes told, drawbacks that flip found, what says nothing left alone."""
+"""Worths implied by costs: recovered from sets whose truth is known, echoes reported, drawbacks with the wrong sign found, cards without evidence left alone."""
 
 from __future__ import annotations
 
@@ -77,7 +77,7 @@ def test_costs_set_from_the_declared_worths_can_only_echo():
 
 
 def test_residuals_are_those_of_a_card_left_out_of_the_fit():
-    """For one tau and one sigma: fitted anew without the card, as the formula has it."""
+    """For one tau and one sigma: fitted again without the card, by the formula."""
     chance = np.random.default_rng(SEED)
     x, truth = chance.integers(0, 4, (14, 3)).astype(float), np.array([1.0, -0.5, 2.0])
     y = x @ truth + chance.normal(0, 0.7, 14)

@@ -1,4 +1,4 @@
-"""What the rules give before anything is played: compared with openings dealt by the engine, turn by turn."""
+"""Income from the rules alone: compared with openings dealt by the engine, turn by turn."""
 
 from __future__ import annotations
 
@@ -124,7 +124,7 @@ def test_amounts_in_too_many_ways_are_refused():
 @pytest.mark.parametrize("returned", ["before", "after"])
 @pytest.mark.parametrize("size", [6, 8, 12])
 def test_a_redraw_from_a_deck_smaller_than_two_hands_is_what_the_odds_say(kind, returned, size):
-    """Hands of five: the new hand is as large, whoever returns the cards when; and a wanted card is in it as often as the odds say."""
+    """Hands of five: the new hand has the same size, whenever the cards are returned; and it contains a wanted card as often as the odds say."""
     document = RULEBOOK.model_dump(mode="json")
     document["table"] |= {"opening_hand": 5}
     document["play"] = {"seats": 1, "phases": [{"id": "noon", "name": "Noon", "does": [{"do": "play"}]}], "set_up": {"redraw": {"kind": kind, "returned": returned}}}

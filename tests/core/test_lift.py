@@ -1,4 +1,4 @@
-"""Lifts from games whose truth is known: coverage, what is named and what is not; random decks that are legal, by the thousand."""
+"""Lifts from games whose truth is known: coverage, which cards are flagged and which are not; thousands of legal random decks."""
 
 from __future__ import annotations
 
@@ -305,7 +305,7 @@ def test_going_first_is_the_plain_share_with_its_interval(won, games, points, lo
 
 
 def coverage(repeated: bool, known: bool = True) -> float:
-    """The part of the cards' intervals that holds the truth, over made-up games by a fixed seed. `known`: the fit is told which decks play again."""
+    """The share of intervals that contain the truth, over generated games from a fixed seed. `known`: the fit knows which decks play again."""
     held = []
     for trial in range(16):
         chance = np.random.Generator(np.random.PCG64([1_201, trial]))

@@ -1,4 +1,4 @@
-"""Games that are cut off: the cards of their loop, at the table and of many games."""
+"""Matches stopped at the limit: the cards in their loop, in one match and over many."""
 
 from __future__ import annotations
 
@@ -92,7 +92,7 @@ def test_games_are_grouped_by_the_card_that_acted_last_and_out_of_turns_apart():
 
 
 def test_of_many_games_each_loop_is_named():
-    """Two loops in one pool: decks of the one, decks of the other; each is told with its games, out of the games as they were counted."""
+    """Two loops in one pool: decks of the one, decks of the other; each is reported with its number of games out of the games counted."""
     program = compile_program(TWO, [ECHO, WELL, SPRING, HAND])
     number = {each.id: place for place, each in enumerate(program.cards)}
     decks = [[number["Echo"]] * 6 + [number["Hand"]] * 4, [number["Well"]] * 4 + [number["Spring"]] * 4 + [number["Hand"]] * 4]

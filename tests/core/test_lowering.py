@@ -1,4 +1,4 @@
-"""The kernel's translation to machine code: the same numbers as Python, and a clear refusal of everything else."""
+"""The translation of the kernel to machine code: the same numbers as Python, and a clear refusal of unsupported syntax."""
 
 from __future__ import annotations
 

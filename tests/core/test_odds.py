@@ -42,7 +42,7 @@ def laid_out(atoms: dict[int, int]) -> Cards:
 
 
 def draws_of(cards: Cards, number: int) -> Iterator[tuple[Cards, Cards, Fraction]]:
-    """Every way to draw so many of the cards, with what is left: told apart by place, so equally likely."""
+    """Every way to draw a number of the cards, with the rest: cards are distinct, so all ways are equally likely."""
     number = min(number, len(cards))
     chance = Fraction(1, comb(len(cards), number))
     for places in combinations(range(len(cards)), number):
@@ -64,7 +64,7 @@ def holds(event: Event, seen: Cards) -> bool:
 
 
 def enumerated(cards: Cards, event: Event, hand: int, later: int, redraw: object) -> Fraction:
-    """Plays every deal out, as the rules of the redraw are told to a player."""
+    """Plays out every deal, by the rules of the redraw as a player reads them."""
     found = Fraction(0)
     for first, rest, chance in draws_of(cards, hand):
         if isinstance(redraw, WholeHand) and not holds(redraw.keep, first):
@@ -209,7 +209,7 @@ def test_odds_keep_their_laws(deck, members, hand, each, counts):
     wanted = tuple(Condition(place, "at least", counts[place]) for place in range(len(members)))
     both, either = chances(atoms, Event(wanted), draws, turns), chances(atoms, Event(wanted, "any"), draws, turns)  # fmt: skip
     assert all(0 <= one <= other <= 1 for one, other in zip(both, either, strict=True))
-    # What one has seen, one has seen: at least so many only grows.
+    # Seen cards stay seen: the chance of at least a number never falls over the turns.
     assert both == sorted(both)
     assert either == sorted(either)
     one = counts[0]

@@ -1,4 +1,4 @@
-"""The phrase book: every slot, what it may hold, which cards say it, and a game in another language."""
+"""The phrase book: every slot, its allowed placeholders, the cards that use it, and a game in another language."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The rules of play: what they lack, how they read, what a game begins with; with literal sentences of a made-up game."""
+"""The rules of play: missing parts, their text, the start of a game; with literal sentences of an invented game."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ def test_a_game_that_says_nothing_of_it_lacks_nothing():
 
 
 def test_half_rules_are_kept_and_compile_and_never_break_the_engine():
-    """Any of the things that keep a match from beginning: the engine does not fall over them, whoever asks it all the same."""
+    """Each fault that keeps a match from starting: the engine does not crash on it when it is started all the same."""
     for changed in ({"goals": []}, {"phases": []}, {"clash": None}, {"phases": PLAYS}):
         program = compile_program(with_play(**changed), [card("a", cost=0)])
         match = start(program, [["a"] * 8] * 2, 1)

@@ -1,4 +1,4 @@
-"""The Simple player does itself no harm: what it plays, chooses, uses, declines, and whom it aims at."""
+"""The Simple player does not harm itself: what it plays, chooses, uses, declines, and targets."""
 
 from __future__ import annotations
 
@@ -110,7 +110,7 @@ def test_a_plant_whose_harm_outweighs_it_stays_in_hand():
     ],
 )  # fmt: skip
 def test_what_it_chooses(line, wanted):
-    """Options, declining, offers and targets, each by what it would bring. Destroying a plant of either side is never one's own best."""
+    """Options, declining, offers and targets, each by its estimated effect. Destroying a plant of either side is never the best for its owner."""
     done = answer(line)
     assert ("play", "Odd") in done and wanted in done, done
 

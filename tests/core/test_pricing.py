@@ -1,4 +1,4 @@
-"""A price list at work: curves, what each row prices, rows that match equally well and their mend, what nothing prices, the map."""
+"""Price lists in use: curves, which row prices what, ties and their fix, effects without a price, the map."""
 
 from __future__ import annotations
 

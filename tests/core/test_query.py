@@ -1,4 +1,4 @@
-"""Queries: what they find, where they are wrong, what can come next; order and walls."""
+"""Queries: results, error positions, completion; sort order and walls."""
 
 from __future__ import annotations
 
@@ -140,7 +140,7 @@ atoms = st.sampled_from(
 
 @given(st.lists(st.lists(st.tuples(st.booleans(), atoms), min_size=1, max_size=3), min_size=1, max_size=3))
 def test_not_or_and_standing_beside_mean_what_sets_say(wanted):
-    """Each inner list is joined by `or`; the lists stand beside each other. Only judged cards can be asked of verdicts."""
+    """Each inner list is joined by `or`, the lists by `and`. Verdicts can be queried only for judged cards."""
     text = " ".join(
         " or ".join(f"not {atom}" if negated else atom for negated, atom in group) for group in wanted
     )

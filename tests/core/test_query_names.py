@@ -1,4 +1,4 @@
-"""Names: when two are one, which is near to what was typed, and the lasting ids that are made of them."""
+"""Names: equality, the nearest known name to a typed one, and the permanent ids made from names."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Queries and formulas go on meaning the same when what they name is called otherwise."""
+"""Queries and formulas keep their meaning when something they name is renamed."""
 
 from __future__ import annotations
 

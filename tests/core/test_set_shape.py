@@ -1,4 +1,4 @@
-"""Without playing: what dominates what, twins, the shape of a set, what there is to read; each against a definition of its own."""
+"""Analysis without play: dominance, twins, the shape of a set, amount of text; each compared with an independent definition."""
 
 from __future__ import annotations
 

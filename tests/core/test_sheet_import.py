@@ -1,4 +1,4 @@
-"""Sheets taken in: every row ends as exactly one of taken, skipped, refused."""
+"""Sheet imports: every row ends as exactly one of imported, skipped, refused."""
 
 from __future__ import annotations
 

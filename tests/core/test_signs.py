@@ -1,4 +1,4 @@
-"""The table of signs: every verb, act, destination, side and cue, and every room that reads it."""
+"""The table of signs: every verb, action, destination, side and cue, and every module that reads it."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 DONE_TO_OWN = {
     "deal": -1, "heal": 1, "raise": 1, "lower": -1, "destroy": -1, "tilt": -1, "straighten": 1, "grant": 1, "strip": -1, "shield": 1, "search": 1,
 }  # fmt: skip
-"""Done to a card of one's own in play; to a rival's it is the other way round, but for a search."""
+"""The sign for the player's own card in play; for a rival's card it is the opposite, but for a search."""
 DONE_FOR_OWN = {"draw": 1, "discard": -1, "gain": 1, "lose": -1, "reveal": 1, "create": 1, "look": 1, "shuffle": 1}
 MOVES = ("put", "return", "remove")
 BLOCKS = {"may", "offer", "choose", "each", "if", "later"}
@@ -102,10 +102,10 @@ def test_moved_between_the_zones_of_its_owner(before, after):
         ("upon play this: put pick rival card in hand to own hand", [1]), ("upon play this: put pick own card in hand to rival hand", [-1]),
         ('upon play this: put pick own card in "discard pile" to own hand', [1]), ("upon play this: return pick own plant", [-1]), ("upon play this: return pick rival plant", [1]),
         ("upon play this: return pick plant", [1]), ("upon play this: remove all plant", [0]),
-        # Cards of a look are in the draw pile, whoever it belongs to.
+        # Cards of a look are in the draw pile of either side.
         ("upon play this: look 2; put pick 1 of it to own hand", [1, 1]), ('upon play this: look 2 of rival "draw pile"; put it to rival "discard pile"', [1, 1]),
         ('upon play this: look 1; may (put it to "discard pile")', [1, 0]),
-        # The card of a loop, and picks spoken of again, within blocks too.
+        # The card of a loop, and picks used again, within blocks as well.
         ("upon play this: each own plant (deal 1 to it)", [-1]), ("upon play this: each rival plant (deal 1 to it; draw 1)", [1, 1]),
         ("upon play this: deal 1 to pick rival plant; may (tilt it)", [1, 1]), ("upon play this: heal 1 to pick own plant; if held water above 1 (raise height of it by 1)", [1, 1]),
         # The designer's examples.
@@ -128,7 +128,7 @@ THAT = {
 
 @pytest.mark.parametrize("cue", THAT)
 def test_that_is_whose_the_cue_says(cue):
-    """`that` is not a card of one's own: it hurts, answers or is what the cue is about."""
+    """`that` is not the player's own card: it is hurt, chosen in response, or the subject of the cue."""
     ability = read(f"upon {cue}: deal 1 to that")
     assert referents_of(ability).that.side == THAT[cue]
     expect = {"own": -1, "rival": 1, "any": 0}[THAT[cue]]

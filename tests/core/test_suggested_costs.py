@@ -1,4 +1,4 @@
-"""What cards would cost by the worths: lists with another worth, who hangs on it, the cost that it asks for."""
+"""Suggested costs by worth: price lists with one worth changed, the cards that depend on it, and the cost it suggests."""
 
 from __future__ import annotations
 

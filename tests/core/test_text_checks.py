@@ -1,4 +1,4 @@
-"""What text, numbers and nesting may come in: the one gate that every door asks."""
+"""Limits on text, numbers and nesting: the one check that every entry point uses."""
 
 from __future__ import annotations
 

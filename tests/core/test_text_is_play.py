@@ -1,4 +1,4 @@
-"""What is printed is what is played: two lines that differ in play never print alike; and it is English, in every book that we ship."""
+"""Printed text equals behaviour: two lines that differ in play never print the same, and the text is correct English in every phrase book we ship."""
 
 from __future__ import annotations
 

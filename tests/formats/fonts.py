@@ -1,4 +1,4 @@
-"""Small fonts made for tests: letters as boxes, in every format that somebody may bring."""
+"""Small fonts made for tests: letters as boxes, in every supported format."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Files from anywhere: pictures, workbooks and archives that are damaged, huge, or mean harm."""
+"""Untrusted files: pictures, workbooks and archives that are damaged, huge, or malicious."""
 
 from __future__ import annotations
 

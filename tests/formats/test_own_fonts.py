@@ -1,4 +1,4 @@
-"""Fonts of one's own: every format gives the same letters, the same file the same bytes, and what can't be used is refused with a fix."""
+"""A game's own fonts: every format gives the same letters, the same file gives the same bytes, and unusable files are refused with a fix."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""SVG from anywhere: whatever is written into it, and however, what is kept neither runs nor reaches outside the file, and draws as it did."""
+"""Untrusted SVG: the sanitized result neither runs scripts nor refers outside the file, and draws the same."""
 
 from __future__ import annotations
 

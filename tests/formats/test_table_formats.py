@@ -1,4 +1,4 @@
-"""The table formats: what goes out in any of them comes back as it was, made up anew in each run."""
+"""The table formats: an export imported again gives the same table, with generated tables."""
 
 from __future__ import annotations
 
@@ -92,7 +92,7 @@ def workbook_of(*texts: str) -> bytes:
 
 @given(st.lists(escapes, min_size=1, max_size=4))
 def test_what_a_workbook_writes_by_number_becomes_text_that_can_be_kept(texts):
-    """Whoever wrote the file: halves of characters, and what no text may hold, come in as nothing that could not be stored or told."""
+    """Half surrogates and characters that no text may have are imported as something that can be stored and shown."""
     found = read_table(workbook_of(*texts))
     for row, text in zip(found.rows[1:], texts, strict=True):
         cell = row[0]

@@ -1,4 +1,4 @@
-"""Text tables: whatever separator and quotes one chooses, the cells come apart where they were put together."""
+"""Text tables: with any separator and quotes, cells are split exactly where they were joined."""
 
 from __future__ import annotations
 

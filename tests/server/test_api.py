@@ -1,4 +1,4 @@
-"""What goes over the wire: answers, problems with place and mend, safety."""
+"""The HTTP API: responses, problems with place and fix, security."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Decks over the API: two pages at once, the same key twice, lists, odds, hands, comparisons, and what is refused."""
+"""Decks over the API: two pages at once, a repeated idempotency key, lists, odds, hands, comparisons, refusals."""
 
 from __future__ import annotations
 

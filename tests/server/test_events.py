@@ -1,4 +1,4 @@
-"""News of edits reaches every open page, from the page and from the command line, and catches up after a gap."""
+"""Edit events reach every open page, from the page and from the command line, and a page catches up after a gap."""
 
 from __future__ import annotations
 

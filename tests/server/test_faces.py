@@ -1,4 +1,4 @@
-"""Face plans over the wire: what is answered, what is refused with place and mend, what hostile requests get."""
+"""Face plans over HTTP: responses, refusals with place and fix, hostile requests."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""More than a thousand requests, ordinary and hostile, drawn by a seed that is another in each run and printed where one fails."""
+"""More than a thousand requests, ordinary and hostile, from a new seed in each run, printed on failure."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Games as wild as the doors allow: whatever is asked of them is answered, what the file holds is what memory holds, and a backup restores it."""
+"""Games with extreme values that the API allows: every request is answered, the file equals memory, and a backup restores."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Measured strength over the API: begun, looked at, stopped, gone on with; what is wrong is refused; a server that ends leaves nothing running."""
+"""Measured strength over the API: started, read, stopped, continued; bad requests are refused; a server that ends leaves no process running."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ def client(workspace) -> Iterator[TestClient]:
 
 
 def until(client: TestClient, *states: str) -> dict:
-    """What is known once it stands so."""
+    """The measurement once it has reached this state."""
     while (found := client.get(PATH).json())["state"] not in states:
         held = next(reversed(client.app.state.balance.measurements._held["ribbon-season"].values()))
         held.thread.join(0.05)

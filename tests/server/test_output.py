@@ -1,4 +1,4 @@
-"""Output over the wire: orders looked at and made, jobs that are stopped, that outlive the server, and what is refused."""
+"""Output over HTTP: orders previewed and made, jobs that are stopped, jobs that survive a restart, refusals."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Looking at parts of the rules before they are written, over HTTP: nothing is written, nothing hostile is answered with 500."""
+"""Previews of rule parts over HTTP: nothing is written, and no hostile request returns 500."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Who is let in, what is let through: origins, hosts, keys, bodies, uploads, addresses, links, metadata."""
+"""Access control: origins, hosts, keys, bodies, uploads, addresses, links, metadata."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The shelf over the wire: games begun, looked at, renamed, doubled, put away and removed; what is wrong is said, never a 500."""
+"""The shelf over HTTP: games created, viewed, renamed, duplicated, put away and removed; bad requests get a reason, never a 500."""
 
 from __future__ import annotations
 

@@ -1,5 +1,7 @@
-"""Every kind of write over HTTP, from two pages, with ordinary and hostile values: after each the game opens, exports, its
-backup restores and equals it; and undo to the beginning leads to the beginning."""
+"""State machine: every kind of write over HTTP, from two pages, with ordinary and hostile values.
+
+After each write the game opens, exports, and its backup restores and equals it; undoing everything restores the start.
+"""
 
 from __future__ import annotations
 

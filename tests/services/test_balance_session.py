@@ -1,4 +1,4 @@
-"""Balance as a server holds it: the latest question of a kind wins; edits, decks and lenses by games; what is kept; the health of sets."""
+"""The balance session of a server: the latest request of a kind wins; edits, decks and lenses by games; the cache; the health of sets."""
 
 from __future__ import annotations
 

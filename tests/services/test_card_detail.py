@@ -1,4 +1,4 @@
-"""Sheets are made once and found again, whatever a card holds unseen; and say nothing of that."""
+"""The card detail is computed once and cached, and shows no hidden values."""
 
 from __future__ import annotations
 

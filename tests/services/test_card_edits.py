@@ -1,4 +1,4 @@
-"""Edits, undo, conflicts, ripples; what a killed process leaves behind."""
+"""Edits, undo, conflicts, ripples; recovery after a killed process."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Card types, fields, choice lists and sets edited: what cards keep, what is refused, what undo brings back."""
+"""Edits of card types, fields, choice lists and sets: what cards keep, what is refused, what undo restores."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Choice lists edited at random: cards follow, every value that a card has is in its list, and undo leads back to the beginning."""
+"""Random edits of choice lists: cards follow, every value of a card is in its list, and undo restores the start."""
 
 from __future__ import annotations
 

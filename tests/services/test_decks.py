@@ -1,4 +1,4 @@
-"""Decks as a person works on them: filled, mended, brought in, asked for odds and hands, compared, and undone."""
+"""Work on decks: filled, corrected, imported, odds and hands, compared, and undone."""
 
 from __future__ import annotations
 

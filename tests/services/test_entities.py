@@ -1,4 +1,4 @@
-"""The entities of the journal: every one made, edited, removed, brought back and undone, in memory as in the tables."""
+"""The entities of the journal: each created, edited, removed, restored and undone, in memory and in the tables."""
 
 from __future__ import annotations
 
@@ -101,7 +101,7 @@ def state(workspace):
 
 @pytest.mark.parametrize("entity", WHOLE)
 def test_memory_and_tables_say_the_same_after_every_change_and_undo_leads_back(workspace, db, entity):
-    """One interpreter: what an edit makes of the snapshot is what a program started anew reads."""
+    """One interpreter: an edit makes the same snapshot as a restarted program reads."""
     dice = Random(f"{SEED} {entity}")
     ident, first = f"x-{entity}-1", state(workspace)
     whole = json.dumps(WHOLE[entity], ensure_ascii=False)

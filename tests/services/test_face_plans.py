@@ -1,4 +1,4 @@
-"""Face plans as they are worked on: edited and undone, inherited, arranged, refused with a reason; single cards overruled; the proof; what is drawn anew."""
+"""Work on face plans: edited and undone, inherited, arranged, refused with a reason; adjustments of single cards; the proof; which faces are redrawn."""
 
 from __future__ import annotations
 

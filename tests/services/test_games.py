@@ -1,4 +1,4 @@
-"""Games themselves: begun in three ways, renamed, doubled, put away, removed for good, and every part of their rules edited."""
+"""Games: created in three ways, renamed, duplicated, put away, removed for good, and every part of their rules edited."""
 
 from __future__ import annotations
 
@@ -540,7 +540,7 @@ def test_lines_are_counted_as_in_the_file(empty):
 
 
 def test_what_was_brought_back_meanwhile_is_not_removed(workspace):
-    """The name was typed, and somebody else brought it back before the rows were deleted."""
+    """The name was typed, and another page brought the game back before the rows were deleted."""
     put_away(workspace, GAME, True, "one")
     other = open_workspace(workspace.store.path)
     put_away(other, GAME, False, "two")

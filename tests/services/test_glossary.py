@@ -1,4 +1,4 @@
-"""Keywords for a rulebook: what each means, on how many cards it stands, as Markdown and as a PDF."""
+"""Keywords for a rulebook: their meaning, the number of cards that have them, as Markdown and as a PDF."""
 
 from __future__ import annotations
 

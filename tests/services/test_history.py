@@ -1,4 +1,4 @@
-"""What was: revisions, going back, marks, what changed between moments; notes; and pictures of it all in queries."""
+"""History: revisions, reverts, marks, diffs between moments; notes; the same in queries."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Any run of edits of cards, decks and face plans, of undos and redos by two pages: the journal, the snapshot, the file and the faces always say the same."""
+"""State machine: edits of cards, decks and face plans, undo and redo by two pages; journal, snapshot, file and faces always agree."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A game brought in beside itself: every id is new, in every document, and nothing else is touched."""
+"""A game imported as a second copy: every id is new, in every document, and nothing else changes."""
 
 from __future__ import annotations
 

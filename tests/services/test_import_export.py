@@ -1,4 +1,4 @@
-"""Tables and whole games, out and back: the same cell for cell, whatever is in them."""
+"""Tables and whole games exported and imported: the same cell for cell, whatever their content."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Where the new cards of an import go, and what the plan says of it."""
+"""The set of the new cards of an import, and what the plan shows about it."""
 
 from __future__ import annotations
 

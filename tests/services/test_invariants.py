@@ -1,4 +1,4 @@
-"""What would leave a game that cannot be read, backed up and restored is never written; undo that no longer fits is a conflict."""
+"""A game that could not be read, backed up or restored is never written; an undo that no longer fits is a conflict."""
 
 from __future__ import annotations
 
@@ -306,7 +306,7 @@ def test_a_file_that_is_held_says_so(workspace, monkeypatch):
 
 
 def test_a_note_whose_id_is_that_of_a_card_type_renames_nothing_in_the_rules(workspace):
-    """An archive of another program's making: its ids are words that stand elsewhere too."""
+    """An archive from another program: its ids are words that occur elsewhere too."""
     add_note(workspace, GAME, ONE, "plant", "one")
     data = archive(workspace, workspace.game(GAME))
     out = io.BytesIO()

@@ -1,4 +1,4 @@
-"""Jobs and who makes them: states only ever go forward, the worker answers in lines, and what a stop leaves is taken up."""
+"""Jobs and their workers: states only move forward, the worker reports in lines, and a stopped server's jobs are resumed."""
 
 from __future__ import annotations
 

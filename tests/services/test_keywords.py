@@ -1,4 +1,4 @@
-"""Keywords that are renamed: in every text of the game, and in nothing that is no text of theirs."""
+"""Renamed keywords: changed in every text of the game, and nowhere else."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def keywords(workspace, *more):
 
 
 def rename(workspace, game, keywords, old, new):
-    """Writes one keyword beside those there are, and then gives it another name."""
+    """Writes one more keyword, and then renames it."""
     write_keywords(workspace, game, [*keywords, {"name": old, "reminder": f"{old}: {{{old}}}"}], workspace.game(game).seq, "one")
     return write_keywords(workspace, game, [*keywords, {"name": new, "reminder": f"{old}: {{{old}}}"}], workspace.game(game).seq, "one", renames={old: new})
 

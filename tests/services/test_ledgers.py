@@ -1,4 +1,4 @@
-"""Every card of every demo game: its ledger's lines sum to its verdict, exactly, by the price list as it is and by others."""
+"""Every card of every demo game: the lines of its ledger sum exactly to its verdict, with its own price list and with others."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Cards measured by games: planted ones are found, results are the same for a seed, what can't be measured is refused."""
+"""Cards measured by games: planted ones are found, results are the same for a seed, unsuitable games are refused."""
 
 from __future__ import annotations
 
@@ -124,7 +124,7 @@ def test_a_number_is_swept_on_the_same_shuffles(workspace):
     stands = points[card.number("height")]
     assert (stands.more, stands.more_low, stands.more_high) == (0, 0, 0)
     assert points[9].more > 0 > points[0].more and points[9].rate > points[0].rate, SEED
-    # Most of the chance cancels out: what is told of the difference is surer than two rates by themselves.
+    # Most of the randomness cancels out: the difference is more certain than two separate rates.
     assert points[9].more_high - points[9].more_low < points[9].high - points[9].low
     assert found.now == card.number("height") and found.fair is not None and found.fair.value < 9
     assert sweep(game, replace(asked, playing=Playing(600, SEED, threads=1))) == found

@@ -1,4 +1,4 @@
-"""Cards out to the table: print runs and what is stale on paper, sheets, pictures, and the jobs that make them."""
+"""Printing: print runs and which prints are out of date, sheets, pictures, and their jobs."""
 
 from __future__ import annotations
 

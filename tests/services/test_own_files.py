@@ -1,4 +1,4 @@
-"""Symbols and fonts of a game's own: on faces and in texts, in every painter, in archives, and kept while something uses them."""
+"""A game's own symbols and fonts: on faces and in texts, in every painter, in archives, and kept while in use."""
 
 from __future__ import annotations
 

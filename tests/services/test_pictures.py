@@ -1,4 +1,4 @@
-"""Pictures in bulk: matched to cards, put there, unused and missing ones listed."""
+"""Pictures in bulk: matched to cards, assigned, unused and missing ones listed."""
 
 from __future__ import annotations
 

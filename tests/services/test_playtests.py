@@ -1,4 +1,4 @@
-"""Matches as they are kept: with a card in hand, between people, watched, looked back at, branched, played again; rules of play looked at."""
+"""Stored matches: with a card in hand, between people, watched, reviewed, branched, replayed; previews of rules of play."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ def card(workspace, code: str) -> str:
 
 
 def chance(workspace, table, dice: Random, decisions: int):
-    """Decides so often by chance for whoever is a person, or watches so many steps."""
+    """Makes the given number of random decisions for people, or watches the given number of steps."""
     for _ in range(decisions):
         if table.asked == "over":
             break
@@ -100,7 +100,7 @@ def test_two_people_each_see_their_own_view_alone(workspace):
         hidden = {each.card for each in table.view.hand}
         seen = json.dumps(dataclasses.asdict(table), default=str)
         assert all(f'"{ident}"' in seen for ident in hidden)
-        # Looking back shows this seat's view, whoever decided then.
+        # A review shows the view of this seat, whichever seat decided then.
         if table.taken > 2:
             assert playtest(workspace, GAME, table.id, table.taken - 2).view.seats[0].seat == table.seat
         table = decide(workspace, GAME, table.id, dice.choice(table.options), table.taken)
@@ -177,7 +177,7 @@ def test_every_kind_of_match_comes_back_whole_from_a_backup(workspace):
     assert back != GAME
 
     def kept(game: str):
-        """Of each match what it is called and how it went; ids are new in a game that comes back beside itself."""
+        """The name and course of each match, for comparison: a game restored as a second copy has new ids."""
         found = [(name, rival, playtest(workspace, game, record.id)) for record, name, rival in recent(workspace, game)]
         return sorted((name, rival, table.seed, table.players, table.taken, [line.text for line in table.log]) for name, rival, table in found)
 
@@ -195,7 +195,7 @@ def prose(workspace, code: str) -> str:
 
 def test_a_card_without_behaviour_says_so_and_is_resolved_by_hand(workspace):
     ident = prose(workspace, "RS-001")
-    # Across the table lies a deck without it: nobody else plays one.
+    # The other seat's deck lacks the card: nobody else plays one.
     table = begin(workspace, GAME, deck(workspace), against=Against(deck(workspace, "Hooks and Ribbons")), card=ident)
     assert not table.hands_free and table.unwritten == () and not table.words[ident].written
     for _ in range(40):

@@ -1,4 +1,4 @@
-"""What effects still speak of stays: whether cards say it, keywords, or both; what nobody speaks of goes, and comes back with undo."""
+"""Something that effects refer to cannot be removed, whether cards, keywords or both do; anything else can, and undo restores it."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ def script_about(game, subject: Subject) -> Script | None:
 def test_what_only_a_keyword_speaks_of_is_not_taken_away(workspace):
     about = {each: script_about(workspace.game(GAME), each) for each in subjects(workspace.game(GAME))}
     about = {each: script for each, script in about.items() if script is not None}
-    # The rules themselves keep what is paid with and where they send cards: a zone of which only effects speak stands for that.
+    # The rules keep resources that are paid with and the zones they send cards to, so the test uses a zone that only effects mention.
     forecast, attic = Subject("zone", "forecast"), Subject("zone", "attic")
     play = part_of(workspace.game(GAME).rulebook, "play")
     write_rules(workspace, GAME, "play", {**play, "zones": [*play["zones"], {"id": "attic", "name": "Attic"}]}, None, "one")

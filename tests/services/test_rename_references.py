@@ -1,4 +1,4 @@
-"""What names things by their names follows a rename, and undo takes it back: views, text tables, print runs, conditions, formulas."""
+"""References by name follow a rename, and undo reverts them: views, text tables, print runs, conditions, formulas."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A damaged game: told apart from the others, shown with its reason, walked back to its last sound moment, backed up as it stands."""
+"""A damaged game: listed apart with its reason, reverted to its last valid moment, backed up as it is."""
 
 from __future__ import annotations
 

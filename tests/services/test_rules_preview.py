@@ -1,4 +1,4 @@
-"""What an edit of the rules would do, before it is written, is what it does when it is: verdicts, texts, decks; and prices since a mark."""
+"""The preview of a rules edit equals its effect: verdicts, texts, decks; and prices since a mark."""
 
 from __future__ import annotations
 
@@ -208,7 +208,7 @@ def test_a_broken_phrase_is_refused_and_one_that_stood_broken_is_left_alone(work
 
 @pytest.mark.parametrize("game_id", GAMES)
 def test_a_book_written_as_it_is_said_says_the_same(workspace, game_id):
-    """Every slot of every demo game, written out in the words that stand there anyway, rewords no card."""
+    """Every slot of every demo game, set to the default words, rewords no card."""
     game = workspace.game(game_id)
     words = json.loads(json.dumps(game.rules["phrases"]))
     for slot in phrase_book(game.rulebook):

@@ -1,4 +1,4 @@
-"""A worth swept by games: costs follow it, the fair one is found, and what can't be swept is told."""
+"""A worth swept by games: costs follow it, the fair value is found, and unsuitable requests are refused."""
 
 from __future__ import annotations
 
@@ -66,8 +66,8 @@ def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(works
     assert found.asked and all(set(each) <= tall for each in found.asked)
     totals = [sum(each.values()) for each in found.asked]
     assert totals == sorted(totals) and totals[0] < totals[-1]
-    # Nearly free at a quarter of a point, dear at four: some six points of win rate apart, give or take one. The declared worth lies between,
-    # so near to the first that games may say either.
+    # Nearly free at a quarter of a point, expensive at four: about six points of win rate apart. The declared worth is in between, so close to the first
+    # that games may say either.
     assert found.points[0].more > 1 + found.points[-1].more and found.points[0].more_high > 0 > found.points[-1].more, SEED
     assert found.fair is None or 0.25 <= found.fair.value <= 4
     itself = found.points[values.index(found.now)]

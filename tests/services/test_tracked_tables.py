@@ -1,4 +1,4 @@
-"""Followed tables against a small server on this machine: off by default, never led to private places, within limits; conflicts cell by cell."""
+"""Tracked tables against a small local server: off by default, never redirected to private addresses, within limits; conflicts cell by cell."""
 
 from __future__ import annotations
 
@@ -248,7 +248,7 @@ def test_the_clock_reads_what_is_due_and_takes_nothing(workspace, sheet, monkeyp
 
 def test_a_table_that_breaks_stops_neither_the_clock_nor_the_others(workspace, sheet, monkeypatch):
     ident = followed(workspace, sheet)
-    # As an older file may hold it: following it anew would be refused.
+    # As in an older file: tracking it again would be refused.
     doc = {"name": "A slip", "address": "http://[::1/a.csv", "order": {}, "minutes": 1}
     _, other = small_entities.make(workspace, GAME, "source", doc, "A slip followed", "one")
     clock = TrackingScheduler(workspace)

@@ -1,4 +1,4 @@
-"""A line typed before what it names was there is read once it is: in the same step, taken back with it."""
+"""An effect line typed before the thing it names exists is parsed once it exists: in the same step, and undone with it."""
 
 from __future__ import annotations
 

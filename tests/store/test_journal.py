@@ -1,4 +1,4 @@
-"""The journal in the file: what is asked of it by kind, word, thing and stretch agrees with what was written."""
+"""The journal in the file: reads by kind, word, entity and range agree with the writes."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Texts looked through: a card is found by each word that stands on it, in whatever script and form it was typed."""
+"""Full-text search: a card is found by each of its words, in any script and form."""
 
 from __future__ import annotations
 

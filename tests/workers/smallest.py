@@ -1,4 +1,4 @@
-"""An order for one game of one seat that ends at once."""
+"""An order for one game with one seat that ends at once."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Stretches of games: the same whoever plays them and however they are cut; processes that wait, end and are lost; a cluster's workers."""
+"""Batches of games: the same results for any runner and any split; processes that wait, end and crash; the workers of a cluster."""
 
 from __future__ import annotations
 
@@ -131,7 +131,7 @@ def test_those_that_play_are_forked_from_one_that_waits_and_end_when_nobody_asks
     assert first["digest"] == second["digest"] and WORKER_POOL.process is nest and len(playing()) == 2
     one.end()
     until(playing, 1)
-    # In the middle of its games, too; whoever waits for a line is told.
+    # In the middle of its games as well; a caller that waits for a line gets an error.
     lines = two.lines(1_000_000)
     next(lines)
     two.end()
@@ -202,7 +202,7 @@ def test_the_one_that_waits_ends_with_its_program():
 
 @contextmanager
 def lent(number: int):
-    """A scheduler with so many workers of this machine: its address, and the process."""
+    """A scheduler with the given number of local workers: its address, and the process."""
     process = subprocess.Popen(
         [sys.executable, "-m", "dramok", "workers", "--number", str(number), "--port", "0"], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, env=environment(),
     )  # fmt: skip

@@ -1,4 +1,4 @@
-"""Processes that this program starts: none outlives whoever started it, and none imports what lies in the folder it is started from."""
+"""Child processes: none outlives its parent, and none imports from the folder it is started in."""
 
 from __future__ import annotations
 

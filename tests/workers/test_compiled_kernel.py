@@ -1,4 +1,4 @@
-"""The cache of the compiled kernel: private, checked, and made again when it does not fit."""
+"""The cache of the compiled kernel: private, verified by checksum, and rebuilt when it does not match."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Plans for the tests of faces: the invented game's own, and small ones written by hand."""
+"""Face plans for tests: the plan of the invented game, and small ones written by hand."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Placements brought into line, worked by hand and for any boxes; where a new one comes to lie."""
+"""Alignment of placements, with worked examples and random boxes; the position of a new placement."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ BOXES = {"a": (2.0, 4.0, 10.0, 6.0), "b": (20.0, 1.0, 4.0, 2.0), "c": (8.0, 12.0
         ("top", {"a": (2, 1), "b": (20, 1), "c": (8, 1)}),
         ("middle", {"a": (2, 5), "b": (20, 7), "c": (8, 6.5)}),
         ("bottom", {"a": (2, 9), "b": (20, 13), "c": (8, 12)}),
-        # From 2 to 24 the three are 20 wide, so that 1 lies between each.
+        # From 2 to 24 the three are 20 wide, so there is 1 between neighbours.
         ("across", {"a": (2, 4), "c": (13, 12), "b": (20, 1)}),
         # From 1 to 15 they are 11 high: one and a half between.
         ("down", {"b": (20, 1), "a": (2, 4.5), "c": (8, 12)}),

@@ -1,4 +1,4 @@
-"""Pictures for cards without any: they follow what the card is, are the same everywhere, and stay within their box's reach."""
+"""Generated art for cards without a picture: it follows the card's values, is the same on every machine, and stays within its box."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Conditions of placements: what can be asked of one card is answered as in a query, what lies beyond it is refused with its name."""
+"""Conditions of placements: those about one card work as in a query; all others are refused by name."""
 
 from __future__ import annotations
 

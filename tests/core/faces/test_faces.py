@@ -1,4 +1,4 @@
-"""Faces laid out by plans: what inherits what, what each kind of placement draws, what is done with hostile input."""
+"""Face layout by plans: inheritance, what each kind of placement draws, and hostile input."""
 
 from __future__ import annotations
 
@@ -255,7 +255,7 @@ def test_hostile_names_are_cut_or_shown_as_text(name):
 
 
 def inked(line, faces, size) -> float:
-    """How far a line reaches, measured anew piece by piece."""
+    """The width of a line, measured again piece by piece."""
     far = 0.0
     for run in line.runs:
         if run.symbol:

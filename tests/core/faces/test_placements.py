@@ -1,4 +1,4 @@
-"""The kinds of placement: every kind read, drawn, measured and checked, on a full card and on one with nothing in it."""
+"""The kinds of placement: each is parsed, drawn, measured and checked, on a full card and on an empty one."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The proof finds each kind of fault where it is, and nothing on sound faces; the stress strip names the hardest cards."""
+"""The proof finds each kind of fault in its place, and none on correct faces; the strip of hardest cards."""
 
 from __future__ import annotations
 

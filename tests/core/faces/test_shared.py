@@ -1,4 +1,4 @@
-"""Drawings of a placement that many cards have alike are kept: each card still shows its own, whatever the plan follows."""
+"""The cache of placement drawings that many cards share: each card still shows its own values, whatever the plan depends on."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ VALUES = {
     "plate": st.sampled_from(["none", "rectangle", "round"]), "most": st.integers(1, 5), "lines": st.integers(0, 3), "turn": st.sampled_from([0, 90, 180]),
     "before": st.sampled_from(["", "No. "]), "after": st.sampled_from(["", " cm"]),
 }  # fmt: skip
-"""What is tried for the settings of placements beside switches and colours."""
+"""Values for the settings of placements, besides switches and colours."""
 
 
 @st.composite

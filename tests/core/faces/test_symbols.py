@@ -1,4 +1,4 @@
-"""Symbols on faces: built-in ones take the ink, pictures of the game's own are shown whole in their square."""
+"""Symbols on faces: built-in ones take the ink colour; the game's own pictures appear whole in their square."""
 
 from __future__ import annotations
 

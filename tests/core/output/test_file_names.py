@@ -1,4 +1,4 @@
-"""Names of files: what every common file system takes, each once, by a pattern that is read or refused with a mend."""
+"""File names from a pattern: valid on every common file system, unique; a bad pattern is refused with a fix."""
 
 from __future__ import annotations
 

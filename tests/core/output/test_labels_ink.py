@@ -1,4 +1,4 @@
-"""Cards that are no cards, and faces for quick prints: nothing runs off a label, nothing readable is lost to thrift."""
+"""Labels and low-ink faces for quick prints: nothing runs off a label, and all text stays readable."""
 
 from __future__ import annotations
 

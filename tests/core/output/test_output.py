@@ -1,4 +1,4 @@
-"""Which cards are meant, and how they lie on the paper."""
+"""Which cards a print run selects, and how they are arranged on the paper."""
 
 from __future__ import annotations
 
