@@ -60,7 +60,7 @@ def test_price_lines_sum_and_check_lists_what_is_wrong(db):
     }
 
 
-def test_what_cannot_be_done_is_said_with_a_mend(db, tmp_path):
+def test_impossible_requests_are_refused_with_a_fix(db, tmp_path):
     (tmp_path / "not.db").write_text("plain text, no database")
     (tmp_path / "empty.csv").write_text("")
     assert "its games are: ribbon-season" in run("price", "--game", "nowhere", "--db", db, code=1)

@@ -50,7 +50,7 @@ def test_odds_without_a_game():
         (("--deck", 4, "--group", 1, "--reshuffle", "--turn", 0), "starts with turn 1"),
     ],
 )
-def test_odds_that_cannot_be_are_refused_with_a_mend(args, said):
+def test_impossible_odds_are_refused_with_a_fix(args, said):
     found = told("odds", *args, code=1)["error"]
     assert said in found["what"] and found["mend"]
 
@@ -65,7 +65,7 @@ def test_odds_of_a_deck(db):
     assert "no deck Nothing" in missing["error"]["what"]
 
 
-def test_decks_are_checked_shown_brought_in_taken_out_and_made(db, tmp_path):
+def test_decks_are_checked_shown_imported_removed_and_created(db, tmp_path):
     of = ("--game", GAME, "--db", db)
     checked = told("deck", "check", *of, code=1)
     assert [(each["name"], each["legal"]) for each in checked] == [

@@ -36,7 +36,7 @@ def test_cards_go_to_a_table_of_each_format_and_come_back_unchanged(db, tmp_path
     assert not any(back["update"][what] for what in ("added", "changed"))
 
 
-def test_a_file_that_is_there_is_written_over_only_when_told(db, tmp_path):
+def test_an_existing_file_is_overwritten_only_on_request(db, tmp_path):
     out = tmp_path / "cards.csv"
     out.write_text("mine")
     refused = run("export", "--game", GAME, out, "--db", db, code=1)
@@ -91,7 +91,7 @@ def test_a_saved_text_table_is_written_by_its_name(db, tmp_path):
     assert (tmp_path / "other.csv").read_text(encoding="utf-8").startswith("Label;Kind;Cost")
 
 
-def test_a_game_goes_out_whole_or_shared_and_comes_back_beside_the_others(db, tmp_path):
+def test_a_game_is_exported_whole_or_shared_and_imported_as_another_game(db, tmp_path):
     whole, shared = tmp_path / "whole.zip", tmp_path / "shared.zip"
     assert json.loads(run("backup", "--game", GAME, whole, "--json", "--db", db))["kind"] == "backup"
     assert "96 cards, written to" in run("backup", "--game", GAME, shared, "--shared", "--db", db)

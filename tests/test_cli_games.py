@@ -89,7 +89,7 @@ def test_the_demo_games_are_put_into_a_database_once(own):
         (["rename", "gone", "X"], "no game called"), (["duplicate", "gone"], "no game called"), (["put-away", "gone"], "no game called"), (["bring-back", "gone"], "no game called"),
     ],
 )  # fmt: skip
-def test_what_cannot_be_done_is_said_with_a_mend_and_leaves_nothing(own, args, said):
+def test_impossible_requests_are_refused_with_a_fix_and_leave_nothing(own, args, said):
     error = told(*args, "--db", own, code=1)["error"]
     assert said in error["what"] and error["mend"]
     assert told("games", "--db", own) == []
@@ -102,7 +102,7 @@ def test_a_sheet_and_a_shape_together_are_one_too_many(own, sheet):
     )
 
 
-def test_lines_that_cannot_be_cards_are_told(own, tmp_path):
+def test_lines_that_cannot_be_cards_are_reported(own, tmp_path):
     path = tmp_path / "codes.csv"
     path.write_text("Code,Name,Cost\nA-1,One,1\nA-2,Two,2\n,Three,3\n")
     made = told("new", "Codes", "--from", path, "--db", own)

@@ -76,7 +76,7 @@ DECISIONS = RESULT.index("decisions")
 
 
 @pytest.mark.skipif(not can_compile(), reason="llvmlite is not installed")
-def test_compiled_and_as_it_stands_the_games_are_the_same(db):
+def test_the_compiled_and_the_plain_kernel_play_the_same_games(db):
     """The same rows for made-up games of all three players: pure and compiled."""
     dice = Random(f"compiled {SEED}")
     decks = [[dice.randrange(4) for _ in range(12)] for _ in range(3)]

@@ -99,7 +99,7 @@ def test_cards_and_numbers_are_moved_by_hand_with_keys_and_clicks(page: Page, se
     expect(page.locator(".reading")).to_contain_text("root +4 by hand")
 
 
-def test_a_card_without_behaviour_is_told_and_resolved_by_hand(page: Page, server: Server):
+def test_a_card_without_behaviour_is_reported_and_resolved_by_hand(page: Page, server: Server):
     cards = page.request.get(f"{server.url}/api/games/{GAME}/cards").json()["cards"]
     card = next(each for each in cards if each["code"] == "RS-001")
     own = {"value": "Take the judge out for tea.", "base": 10**6}
@@ -121,7 +121,7 @@ def test_a_card_without_behaviour_is_told_and_resolved_by_hand(page: Page, serve
     expect(page.locator(".asked")).not_to_contain_text("not all of it plays")
 
 
-def test_in_the_middle_of_an_effect_the_hands_are_told_to_wait(page: Page, server: Server):
+def test_moves_by_hand_are_refused_in_the_middle_of_an_effect(page: Page, server: Server):
     sit(page, server, a_match(page, server))
     expect(page.locator(".asked")).to_contain_text("Keep this hand")
     page.keyboard.press("h")

@@ -46,7 +46,7 @@ def saved(page: Page, press: Locator) -> str:
 
 
 @needs_compiler
-def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Server):
+def test_lenses_are_stored_compared_and_opened_for_a_card(page: Page, server: Server):
     open_view(page, "Lenses")
     table = page.get_by_role("region", name="Lenses, card by card")
     own = page.get_by_role("complementary", name="Glasshouse Bracken")
@@ -365,7 +365,7 @@ HIDDEN_NAMES = """() => {
 """Names on the map that a mark covers."""
 
 
-def test_costs_below_nothing_and_beyond_all_measure_stand_on_the_map_and_in_the_deck(blank: Page, server: Server):
+def test_negative_and_huge_costs_are_on_the_map_and_in_the_deck(blank: Page, server: Server):
     """A number below each cost up to a hundred millions would be as many numbers."""
     page, base = blank, f"{server.url}/api/games/{GAME}"
 

@@ -75,7 +75,7 @@ def test_a_name_typed_anywhere_puts_cards_in_and_takes_them_out(decks: Page, ser
     assert held(server, "RS-006") == 3
 
 
-def test_what_mends_a_deck_is_done_at_a_press_and_undone_as_one_step(decks: Page, server: Server):
+def test_a_deck_fix_is_applied_with_one_press_and_undone_as_one_step(decks: Page, server: Server):
     with_side(server, banned=[f"c-{GAME}-rs-002"])
     legality = decks.locator(".legality")
     expect(legality).to_contain_text("Ladder Frond is banned")
@@ -184,7 +184,7 @@ def test_the_odds_of_a_card_are_asked_from_its_pane(page: Page, server: Server):
     )
 
 
-def test_a_list_is_pasted_looked_at_mended_and_taken_in(decks: Page, server: Server):
+def test_a_list_is_pasted_previewed_corrected_and_imported(decks: Page, server: Server):
     decks.get_by_role("button", name="More to do with decks").click()
     decks.get_by_role("menuitem", name="Paste or open a decklist").click()
     dialog = decks.get_by_role("dialog")
@@ -357,7 +357,7 @@ def test_put_in_a_deck_puts_it_in_and_says_into_which(page: Page, server: Server
 
 
 @pytest.mark.begins_elsewhere
-def test_rules_that_fight_are_said_beside_them(page: Page, server: Server):
+def test_conflicting_rules_are_reported_next_to_them(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/rules?at=game:formats")
     page.get_by_label("Most cards").fill("999")
     page.keyboard.press("Enter")

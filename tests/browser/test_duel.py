@@ -52,7 +52,7 @@ def test_a_duel_is_played_to_its_end_against_the_plain_player(page: Page, server
     assert page.locator(".log-scroll").inner_text().count("Rival: drew a card") > 3
 
 
-def test_undo_goes_back_to_ones_own_decision_and_reload_keeps_the_place(page: Page, server: Server):
+def test_undo_returns_to_the_players_own_decision_and_reload_keeps_the_place(page: Page, server: Server):
     begin(page, server, "9")
     page.get_by_role("button", name="Done", exact=True).click()
     expect(page.locator(".table-who")).to_contain_text("Tending")

@@ -75,7 +75,7 @@ def test_a_placement_is_dragged_stepped_typed_and_every_step_is_undone(page: Pag
     expect(page.locator(".inspector-head")).not_to_contain_text("changed here")
 
 
-def test_fields_are_placed_aligned_switched_off_and_taken_out_by_keyboard_alone(page: Page, server: Server):
+def test_fields_are_placed_aligned_switched_off_and_removed_with_the_keyboard_only(page: Page, server: Server):
     faces(page, server, "?plan=f-ribbon-season-plant&card=c-ribbon-season-rs-015")
     place = page.get_by_role("button", name="Copies", exact=True)
     place.focus()

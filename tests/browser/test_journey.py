@@ -158,7 +158,7 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     expect(page.locator(".pane-facts h2")).to_have_text("Copper Larch Fern")
 
 
-def test_a_sheet_is_looked_at_mended_and_taken_as_one_step(page: Page):
+def test_a_sheet_is_previewed_corrected_and_imported_as_one_step(page: Page):
     page.get_by_role("button", name="Import", exact=True).click()
     page.set_input_files(".sheet-dialog input[type=file]", SAMPLES / "draft-sheet.csv")
     expect(page.locator(".said")).to_have_text("52 rows: 47 to import, 1 left out, 4 no cards")

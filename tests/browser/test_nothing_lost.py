@@ -456,7 +456,7 @@ def test_the_verdict_in_the_grid_follows_what_is_typed(page: Page):
     expect(page.locator(".verdict-typed")).to_have_count(0)
 
 
-def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, server: Server):
+def test_after_a_reprint_the_strip_reports_no_out_of_date_copies(page: Page, server: Server):
     def print_it() -> None:
         job = ask(server, "POST", "/output/print", {"choice": {"cards": "RS-001", "copies": 3}})
         for _ in range(LONG // 100):
@@ -485,7 +485,7 @@ def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):
 
 
 @pytest.mark.begins_elsewhere
-def test_focus_stands_on_the_next_card_after_each_play(page: Page, server: Server):
+def test_focus_is_on_the_next_card_after_each_play(page: Page, server: Server):
     played_alone(page, server)
     page.goto(f"{server.url}/{GAME}/playtest")
     page.get_by_label("Seed").fill("7")
@@ -592,7 +592,7 @@ def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page:
 
 
 @pytest.mark.parametrize("asked", ["a new type", "a match"])
-def test_an_answer_that_comes_after_somebody_went_on_takes_nobody_back(page: Page, asked: str):
+def test_a_late_response_does_not_move_a_user_who_went_on(page: Page, asked: str):
     """What was asked for in one room opens something there when it is answered, unless the person is elsewhere by then."""
     held: list[Route] = []
     ours = re.compile("/rules/types$" if asked == "a new type" else "/playtests$")
@@ -747,7 +747,7 @@ def test_what_was_said_of_one_game_stays_with_it(page: Page):
     expect(cell(page, "RS-002", "height")).to_contain_text("tall")
 
 
-def test_undo_pressed_while_an_edit_is_still_looked_at_undoes_that_edit(page: Page, server: Server):
+def test_undo_pressed_during_the_preview_of_an_edit_undoes_that_edit(page: Page, server: Server):
     """An edit of a list is looked at by the server before it is written: undo waits for it, and does not go back one too far."""
     page.get_by_role("link", name="Rules").click()
     part(page, "Beds")

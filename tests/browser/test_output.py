@@ -49,7 +49,7 @@ def test_a_number_that_can_not_be_is_not_left_standing(page: Page):
     expect(side.get_by_role("heading")).to_have_text("288 cards on 32 pages")
 
 
-def test_what_the_ruler_measures_sets_the_scale_once_and_what_none_measures_is_told(page: Page):
+def test_the_measured_ruler_sets_the_scale_once_and_unmeasured_sheets_are_reported(page: Page):
     in_room(page)
     measured, scale = page.get_by_label("My 50 mm ruler measures"), page.get_by_label("Scale, %")
     # At the second try the printed ruler measures 50: the scale stays.
@@ -118,7 +118,7 @@ def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(pa
     assert len(pypdfium2.PdfDocument(made(page))) == 2, "one leaf, printed on both sides as the run was"
 
 
-def test_sheets_keep_to_the_limits_say_what_is_wrong_and_stop_when_told(page: Page):
+def test_sheets_keep_to_the_limits_report_faults_and_can_be_stopped(page: Page):
     in_room(page, "Table sheets")
     side = page.get_by_role("region", name="Summary")
     page.get_by_label("Fern over Moss").check()

@@ -76,7 +76,7 @@ def test_a_symbol_and_a_font_are_imported_used_found_and_undone(page: Page, serv
     expect(title).to_have_attribute("font-family", "Dramok Name")
 
 
-def test_the_page_and_the_png_draw_the_same_letters_of_a_font_of_ones_own(page: Page, server: Server, tmp_path: Path):
+def test_the_page_and_the_png_draw_the_same_letters_of_an_imported_font(page: Page, server: Server, tmp_path: Path):
     page.goto(f"{server.url}/{GAME}/rules?at=game:symbols")
     fonts = page.get_by_role("region", name="Fonts", exact=True)
     fonts.locator("input[type=file]").set_input_files(files(tmp_path, boxes__otf=made_font(cubic=True, letters="Cistern Madhoplwvgu 0123456789")))

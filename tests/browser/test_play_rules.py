@@ -209,7 +209,7 @@ def test_two_automatic_players_are_watched_step_by_step(page: Page, server: Serv
     expect(page.locator(".log-scroll")).to_contain_text("the match is won.")
 
 
-def test_a_moment_of_the_log_is_looked_at_and_played_on_from(page: Page, server: Server):
+def test_a_moment_of_the_log_is_reviewed_and_play_continues_from_it(page: Page, server: Server):
     begin(page, server)
     for _ in range(2):
         onward(page)
@@ -269,7 +269,7 @@ def test_a_key_means_what_is_shown_from_the_very_moment_that_it_is_shown(page: P
     assert not decided and at_the_table(page) == taken
 
 
-def test_keys_pressed_faster_than_answers_are_all_taken_in_order(page: Page, server: Server):
+def test_keys_pressed_faster_than_responses_are_all_handled_in_order(page: Page, server: Server):
     begin(page, server)
     answers: list[int] = []
     page.on("response", lambda answer: answer.url.endswith("/decisions") and answers.append(answer.status))

@@ -204,7 +204,7 @@ def test_columns_are_sorted_sized_moved_hidden_and_saved_as_a_view(sheet: Page):
     at_the_top(sheet, "Grandmother Treefern")
 
 
-def test_a_query_is_typed_completed_mended_and_kept_as_chips(sheet: Page):
+def test_a_query_is_typed_completed_corrected_and_kept_as_chips(sheet: Page):
     keys(sheet, "Control+f")
     sheet.keyboard.type("bed is b")
     expect(sheet.locator(".query-offer").first).to_contain_text("Briar")

@@ -15,7 +15,7 @@ SEED = "21"
 """Deals Fern over Moss a hand with Copper Larch Fern and Morning Mist in it."""
 
 
-def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
+def test_cards_are_created_chosen_filtered_and_removed(page: Page):
     page.get_by_role("button", name="New card").click()
     page.get_by_role("menuitem", name="Weather").click()
     expect(page.locator(".pane-facts")).to_contain_text("RS-097 · Weather · revision 1")
@@ -47,7 +47,7 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
 
 
-def test_links_to_cards_stand_on_them_again_and_again(page: Page):
+def test_links_to_cards_focus_them_repeatedly(page: Page):
     for name in ("Ladder Frond", "Hedge Pup", "Copper Larch Fern", "Ladder Frond"):
         stand_on(page, name, "cost")
         page.keyboard.press("ArrowDown")
@@ -61,7 +61,7 @@ def test_links_to_cards_stand_on_them_again_and_again(page: Page):
     expect(page.locator(".pane-facts h2")).to_have_text("The Green Silence")
 
 
-def test_back_and_forward_stand_where_one_stood_before_a_link_was_followed(page: Page):
+def test_back_and_forward_restore_the_focus_from_before_a_link_was_followed(page: Page):
     """With the query and the order of then: the address says them."""
     page.get_by_label("Query").fill("bed is Moss")
     page.keyboard.press("Enter")
@@ -180,7 +180,7 @@ def test_what_is_chosen_before_the_last_choice_is_rendered_takes_none_back(page:
         assert "from=" in page.url
 
 
-def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
+def test_a_deck_is_created_named_filled_by_mouse_and_removed(page: Page):
     page.get_by_role("link", name="Decks").click()
     page.get_by_role("button", name="New", exact=True).click()
     expect(page.locator(".legality")).to_contain_text("0 cards; minimum 36 — add 36")
@@ -289,7 +289,7 @@ def test_the_start_of_a_playtest_shows_the_decks_and_the_games_that_wait(page: P
 
 
 @pytest.mark.begins_elsewhere
-def test_a_game_without_a_deck_is_told_where_to_build_one(page: Page, server: Server):
+def test_a_game_without_a_deck_links_to_where_one_is_built(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/decks")
     name = page.get_by_label("Name of the deck")
     for left in (2, 1, 0):
@@ -319,7 +319,7 @@ def test_what_the_cards_of_a_type_hold_leads_to_those_cards(page: Page, server: 
 
 
 @pytest.mark.begins_elsewhere
-def test_a_table_is_seen_before_it_is_taken_and_a_wrong_query_is_told_there(page: Page, server: Server):
+def test_a_table_is_previewed_before_export_and_a_wrong_query_is_reported_there(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/files")
     look = page.get_by_role("region", name="As it comes out")
     expect(look.get_by_role("heading")).to_have_text("As it comes out 96 cards")

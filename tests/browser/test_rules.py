@@ -210,7 +210,7 @@ def test_curves_and_budgets_are_taken_hold_of(page: Page, server: Server):
     expect(cell(page, EFFECTS, "then, mildew:")).to_have_text("1")
 
 
-def test_what_nothing_prices_and_what_two_rows_price_is_mended_where_it_is_met(page: Page, server: Server):
+def test_unpriced_and_doubly_priced_effects_are_fixed_where_they_are_shown(page: Page, server: Server):
     page.goto(f"{server.url}/ribbon-season/cards?card=c-ribbon-season-rs-001&field=cost")
     page.locator("#editor-effect").click()
     page.keyboard.type("upon play this: reveal 2")
@@ -401,7 +401,7 @@ def mark(server: Server, name: str) -> None:
     ).raise_for_status()
 
 
-def test_cards_without_a_cost_stand_at_one_place_and_keep_to_it(page: Page, server: Server):
+def test_cards_without_a_cost_have_one_place_and_keep_it(page: Page, server: Server):
     """Twenty tiles of a game without costs: their marks leave neither the map nor their cost."""
     page.goto(f"{server.url}/crowded-bed/balance")
     page.locator(".map-mark[data-card]").first.wait_for()

@@ -73,7 +73,7 @@ def sheet(tmp_path: Path, dice: random.Random) -> tuple[Path, dict[str, str]]:
     }
 
 
-def test_from_an_empty_database_and_a_sheet_to_cards_of_ones_own(shelf: Page, own: Server, tmp_path: Path):
+def test_from_an_empty_database_and_a_sheet_to_own_cards(shelf: Page, own: Server, tmp_path: Path):
     path, heads = sheet(tmp_path, random.Random(SEED))
     with shelf.expect_file_chooser() as chooser:
         shelf.get_by_role("button", name=re.compile("From a table file")).click()
@@ -213,7 +213,7 @@ def test_the_shelf_offers_the_demo_games_fits_every_window_and_has_nothing_grave
     assert grave_faults(shelf) == []
 
 
-def test_a_sheet_that_is_no_game_is_told_and_another_way_is_open(shelf: Page, tmp_path: Path):
+def test_a_sheet_without_cards_is_reported_and_another_way_is_offered(shelf: Page, tmp_path: Path):
     path = tmp_path / "nothing.csv"
     path.write_text("Name\n")
     shelf.set_input_files("input[aria-label='A table file to start from']", path)
@@ -288,7 +288,7 @@ def test_the_shelf_by_keys_alone_keeps_the_focus(shelf: Page, own: Server):
     assert shelf.evaluate("document.activeElement !== document.body")
 
 
-def test_who_has_a_game_open_that_is_removed_is_told_and_led_on(shelf: Page, own: Server):
+def test_a_page_of_a_removed_game_shows_that_and_a_way_on(shelf: Page, own: Server):
     shelf.get_by_role("button", name=re.compile("^Plain cards")).click()
     shelf.keyboard.type("Short")
     shelf.keyboard.press("Enter")

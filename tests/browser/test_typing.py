@@ -149,7 +149,7 @@ def test_a_decklist_is_stored_as_it_was_typed(page: Page, server: Server):
     assert stored["cards"] == wanted
 
 
-def test_keys_at_the_table_are_all_taken_in_their_order(page: Page, server: Server):
+def test_keys_at_the_table_are_all_handled_in_order(page: Page, server: Server):
     played_alone(page, server)
     page.goto(f"{server.url}/{GAME}/playtest")
     page.get_by_label("Seed").fill("7")

@@ -68,7 +68,7 @@ def test_in_every_window_no_room_scrolls_sideways_and_no_text_is_clipped_covered
     assert not found
 
 
-def test_the_boxes_of_texts_are_looked_at(page: Page):
+def test_the_boxes_of_texts_are_checked(page: Page):
     """The look at boxes finds what it is there for."""
     page.evaluate(
         """() => {
@@ -270,7 +270,7 @@ def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: s
     ), "a verdict is cut off"
 
 
-def test_what_an_edit_said_stands_under_its_name(page: Page, server: Server):
+def test_the_report_of_an_edit_is_under_its_name(page: Page, server: Server):
     page.locator("#cell-c-ribbon-season-rs-002-height").click()
     page.keyboard.type("9")
     page.keyboard.press("Enter")

@@ -52,7 +52,7 @@ def test_the_better_heading_is_taken_and_a_field_is_fed_once():
     assert [each.target for each in match_columns(["Cost", "Cost"], SCHEMA)] == ["cost", None]
 
 
-def test_what_is_chosen_by_hand_stands_and_the_rest_is_matched_around_it():
+def test_columns_chosen_by_hand_are_kept_and_the_rest_is_matched():
     by_hand = {0: "root", 2: None, 3: "no-such-field"}
     columns = match_columns(["Cost", "Root", "Name", "Height"], SCHEMA, by_hand)
     assert [each.target for each in columns] == ["root", None, None, "height"]
@@ -79,7 +79,7 @@ def test_the_header_is_the_line_with_most_fields_within_the_first_thirty():
     st.permutations(sorted(NAMES)),
     st.lists(st.text(alphabet=string.ascii_uppercase + "_", min_size=9, max_size=14), max_size=4),
 )
-def test_every_field_is_found_by_its_own_name_in_any_order_beside_any_other_column(order, others):
+def test_every_field_is_matched_by_its_own_name_in_any_order_among_other_columns(order, others):
     """The names in any order, with columns between them that name nothing."""
     others = [each for each in others if matched(each)[each] is None]
     header = [NAMES[ident] for ident in order]

@@ -37,7 +37,7 @@ def reads_on(text: str, names: Names, whole: bool = False) -> bool:
 
 
 @pytest.mark.parametrize("names", [NAMES, EVERY_KIND], ids=["a game", "every kind of field"])
-def test_whoever_takes_what_is_offered_can_always_be_read_on(names):
+def test_queries_built_from_suggestions_can_always_be_continued(names):
     dice = Random(SEED)
     for _ in range(150):
         text = ""

@@ -17,7 +17,7 @@ KINDS = [kind for kind in FIELD if FIELD[kind].typed]
 
 
 @pytest.mark.parametrize(("old", "new"), list(product(KINDS, KINDS)))
-def test_every_value_is_carried_over_or_told(old, new):
+def test_every_value_is_converted_or_reported(old, new):
     before, after = FIELD[old], FIELD[new]
 
     @settings(max_examples=40)  # of each pair of kinds, of which there are a hundred

@@ -73,7 +73,7 @@ def deck(cards: dict[str, int], **sections: dict[str, int]) -> Deck:
     return Deck("d", "Mine", cards, sections=sections)
 
 
-def test_each_rule_says_what_is_wrong_and_the_mend():
+def test_each_rule_reports_what_is_wrong_and_the_fix():
     four = {"c0": 2, "c1": 1, "c3": 1}
     assert said(deck(four)) == []
     assert said(deck(four), least_cards=6) == ["4 cards; minimum 6 -> add 2"]
@@ -132,7 +132,7 @@ formats = st.builds(
 
 @settings(deadline=None)
 @given(counts, counts, formats)
-def test_what_mends_a_deck_mends_it(main, side, rules):
+def test_every_deck_fix_makes_the_deck_legal(main, side, rules):
     """Applied one after another, the offered fixes end: what is left is for the designer to choose."""
     now = deck(main, side=side)
     for _ in range(60):
@@ -277,7 +277,7 @@ def test_a_list_as_long_as_a_book_ends_and_says_so():
     ],
     ids=["empty", "no name", "half", "deep", "no cards", "huge"],
 )
-def test_files_that_are_no_decklist_are_refused_with_a_mend(data, name):
+def test_files_that_are_not_a_decklist_are_refused_with_a_fix(data, name):
     with pytest.raises(BadDecklist) as found:
         read_deck(data, name, names, SIDED)
     assert found.value.problem.what and found.value.problem.mend
@@ -305,7 +305,7 @@ documents = st.recursive(
 @given(documents)
 @example({"name": "half \ud800", "cards": ["Ebb"]})
 @example({"cards": [{"name": "Ebb \udc00", "count": 2}]})
-def test_json_that_holds_what_no_text_may_hold_is_refused_and_any_other_can_be_kept_and_told(document):
+def test_json_with_forbidden_text_is_refused_and_any_other_can_be_stored_and_shown(document):
     try:
         found = read_deck(json.dumps(document).encode(), "a.json", names, SIDED)
     except BadDecklist as refused:
@@ -316,7 +316,7 @@ def test_json_that_holds_what_no_text_may_hold_is_refused_and_any_other_can_be_k
     assert [text_fault(each) for each in said] == [None] * len(said)
 
 
-def test_tables_and_json_from_elsewhere():
+def test_tables_and_json_from_other_programs():
     table = "Qty;Card Name\n2;Ebb\n1.0;Neap\nmany;Old Scow\n"
     found = read_deck(table.encode("utf-16"), "b.csv", names, SIDED)
     assert found.sections == {"": {"c3": 2, "c7": 1}} and found.troubles[0].line == 4

@@ -30,7 +30,7 @@ POOL = {
         ),
     ],
 )
-def test_legality_says_what_and_the_mend(cards, said):
+def test_legality_reports_the_rule_and_the_fix(cards, said):
     assert [
         f"{p.what} -> {p.mend}" for p in legality(Deck("d", "Deck", cards), POOL, RULEBOOK, FORMAT)
     ] == said
@@ -59,7 +59,7 @@ def test_printed_text_follows_from_the_effect(effect, said):
     assert (text.lines, text.overridden, text.behaviour_written) == ((said,), False, True)
 
 
-def test_own_words_stand_instead_and_alone_they_do_not_play():
+def test_own_words_replace_the_text_and_do_not_play_alone():
     own = printed_text(card("One", "upon play this: draw 1", printed="Take a card."), RULEBOOK, VOCABULARY)
     prose = printed_text(card("Two", printed="Take a card."), RULEBOOK, VOCABULARY)
     assert (own.lines, own.overridden, own.behaviour_written) == (("Take a card.",), True, True)

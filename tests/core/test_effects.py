@@ -223,7 +223,7 @@ def test_text_of_a_model_parses_to_the_same_model(ability):
         max_size=14,
     ).map(" ".join)
 )
-def test_no_text_breaks_the_parser_and_every_mistake_lies_inside_it(text):
+def test_no_text_breaks_the_parser_and_every_error_position_is_inside_it(text):
     ability, problems = parse_ability(text, VOCABULARY)
     assert (ability is None) == bool(problems)
     for problem in problems:
@@ -246,7 +246,7 @@ def test_no_text_breaks_the_parser_and_every_mistake_lies_inside_it(text):
         ("upon play this: draw 1000", 22, 4, "1000 is out of range", "write a number from 0 to 999"),
     ],
 )  # fmt: skip
-def test_a_mistake_is_shown_where_it_is_with_its_mend(text, column, length, what, mend):
+def test_a_mistake_is_shown_in_its_place_with_its_fix(text, column, length, what, mend):
     ability, problems = parse_ability(text, VOCABULARY)
     assert ability is None
     assert (problems[0].span.column, problems[0].span.length, problems[0].what, problems[0].mend) == (
@@ -272,7 +272,7 @@ def test_names_need_no_capitals_and_quotes_only_where_they_must():
     )
 
 
-def test_a_draft_is_kept_as_typed_beside_its_last_good_version():
+def test_a_draft_is_kept_as_typed_with_its_last_valid_version():
     good, _ = read_script("upon play this: draw 1\nupon leave this: gain 1 water", VOCABULARY)
     broken, problems = read_script(
         "upon play this: draw 1\n  upon leave this: gain one water", VOCABULARY, good

@@ -385,7 +385,7 @@ def test_automatic_players_decide_by_what_their_seat_sees():
     assert sum(looks_at_nothing_hidden(seed) for seed in range(int(SEED) * 10, int(SEED) * 10 + 4)) > 4
 
 
-def test_a_game_of_many_numbers_is_played_with_those_that_something_looks_at():
+def test_a_game_with_many_numbers_is_played_with_the_ones_in_use():
     document = RULEBOOK.model_dump(mode="json")
     plant = next(each for each in document["cards"]["types"] if each["id"] == "plant")
     plant["fields"] = [{"id": f"extra-{number}", "name": f"Extra {number}", "kind": "number"} for number in range(12)] + plant["fields"]
@@ -397,7 +397,7 @@ def test_a_game_of_many_numbers_is_played_with_those_that_something_looks_at():
     assert (played.stats["height"], played.stats["root"]) == (1, 2)
 
 
-def test_a_line_that_speaks_of_what_is_gone_is_told_and_the_rest_plays():
+def test_a_line_that_refers_to_something_removed_is_reported_and_the_rest_plays():
     """As when hands are dealt without the rules of play: their zones and phases are not there."""
     one = card("Rain", "upon play this: draw 1; gain 1 water", "weather")
     script = one.script("effect").model_dump(mode="json")

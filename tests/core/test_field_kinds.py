@@ -62,7 +62,7 @@ TYPED = {
 }
 
 
-def test_every_kind_stands_in_the_union_and_has_its_values_here():
+def test_every_kind_is_in_the_union_and_has_test_values():
     assert set(get_args(get_args(FieldKind)[0])) == set(KINDS)
     assert TYPED.keys() == FIELD.keys()
 
@@ -201,7 +201,7 @@ def test_days_are_compared_in_queries(query, rows):
         "of date <",
     ],
 )
-def test_a_comparison_that_is_no_day_says_how_to_mend_it(query):
+def test_a_comparison_with_an_invalid_day_reports_the_fix(query):
     with pytest.raises(ValueError) as wrong:
         read_query(query, Names(SCHEMA, {}, {}, "text", {}, {}))
     assert wrong.value.problem.mend and wrong.value.problem.span

@@ -66,7 +66,7 @@ def test_fields_are_found_on_both_sides_of_a_comparison(typed, stored):
         ("Height + Rooot", 10, "there is no field Rooot", "did you mean Wet root?"),
     ],
 )  # fmt: skip
-def test_what_no_field_can_hold_is_told_where_it_stands(typed, column, what, mend):
+def test_values_that_no_field_can_hold_are_reported_in_their_place(typed, column, what, mend):
     with pytest.raises(Unreadable) as wrong:
         stored_formula(typed, schema(), "card")
     problem = wrong.value.problem

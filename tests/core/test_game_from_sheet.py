@@ -200,7 +200,7 @@ ROWS = [
         ({0: ColumnOverride(name="Called"), 99: ColumnOverride(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("effect", None)]),
     ],
 )  # fmt: skip
-def test_what_somebody_sets_stands_and_a_name_there_always_is(wishes, seen):
+def test_user_settings_are_kept_and_there_is_always_a_name(wishes, seen):
     reading = read_sheet_as_game(ROWS, None, wishes)
     assert [(each.kind, each.role) for each in reading.columns] == seen
     assert len(taken(reading, ROWS)[1].taken) == 6
@@ -254,7 +254,7 @@ def test_any_sheet_at_all_is_a_sound_game_or_says_what_is_missing(rows, wishes):
     assert len(parts) == len(set(parts)), "no part is played twice"
 
 
-def test_columns_of_one_heading_become_fields_that_are_told_apart():
+def test_columns_with_the_same_heading_become_fields_with_different_names():
     rows = [["Name", "Text", "Mood", "mood", "Printed text"], ["Larch", "upon play this: draw 1", "calm now", "wild now", "It grows."]]
     rulebook, _ = taken(read_sheet_as_game(rows, None, {1: ColumnOverride(None, "effect", None)}), rows)
     names = [field.name for field in rulebook.cards.fields_of(rulebook.cards.types[-1].id)]

@@ -55,7 +55,7 @@ def test_known_worths_are_recovered_from_noisy_costs():
     assert inside >= 0.75 * told, (inside, told, SEED)
 
 
-def test_an_open_row_is_inferred_and_one_without_cards_is_not_told():
+def test_an_open_row_is_inferred_and_one_without_cards_is_not_reported():
     dice = Random(f"{SEED} open")
     found = {row.row: row for row in implied(priced(dice, 200, 0.5), RULEBOOK, prices(drawing=None)).rows}
     assert found["drawing"].declared is None and abs(found["drawing"].implied - 2.2) < 0.5, SEED

@@ -66,7 +66,7 @@ def test_what_came_before_the_step_of_the_turn_is_no_part_of_a_loop():
     assert loop(events, [0, 1, 2, 3]) == [1, 2]
 
 
-def test_long_loops_are_told_in_one_line():
+def test_long_loops_are_reported_in_one_line():
     assert in_words(["A"]) == "A never ends" and in_words(["A", "B"]) == "A and B set each other off"
     assert in_words([*"ABCDEFGH"]) == "A, B, C, D, E, F and 2 more set each other off"
     titles = {"a": "Fern"}

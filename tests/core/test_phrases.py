@@ -65,13 +65,13 @@ def test_the_book_has_a_slot_for_every_word_that_can_be_said():
         ("verbs/draw", "take {Water}", "{Water} is no part of it"),
     ],
 )  # fmt: skip
-def test_a_broken_brace_is_told_with_what_may_stand_there(slot, text, what):
+def test_a_broken_brace_is_reported_with_the_allowed_placeholders(slot, text, what):
     found = broken(BOOK[slot], text, ["water"])
     assert found is not None and found.what == what and found.where == f"phrase “{BOOK[slot].about}”"
     assert found.mend.startswith("write ") and ("{water}" in found.mend or "characters" in found.what)
 
 
-def test_symbols_stand_in_any_phrase_and_what_is_missing_is_told():
+def test_symbols_work_in_any_phrase_and_missing_ones_are_reported():
     assert broken(BOOK["cues/play"], "Pay {water}:", ["water"]) is None
     assert lacking(BOOK["verbs/deals"], "harm {target}") == ("n",)
     assert lacking(BOOK["verbs/deal"], "1 harm") == ("target", "each")

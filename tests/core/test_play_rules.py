@@ -48,7 +48,7 @@ PLAYS = [{"id": "main", "name": "Main", "does": [{"do": "draw"}, {"do": "play"}]
         ({"zones": [{"id": "pond", "name": "Pond", "shuffled": True}]}, "zones", "Pond is shuffled at the start, but has no cards", False),
     ],
 )  # fmt: skip
-def test_what_rules_of_play_lack_is_told_at_their_part_with_a_mend(changed, part, what, stops):
+def test_missing_rules_of_play_are_reported_at_their_part_with_a_fix(changed, part, what, stops):
     rulebook = with_play(**changed)
     found = [each for each in gaps(rulebook) if each.what == what]
     assert [(each.part, each.stops) for each in found] == [(part, stops)] and found[0].mend
@@ -117,7 +117,7 @@ def clash_of(**changed) -> tuple[str, ...]:
     return told.lines
 
 
-def test_a_clash_of_two_real_cards_is_told_in_numbers():
+def test_a_clash_of_two_real_cards_is_reported_in_numbers():
     total = {"unanswered": "gains", "total": "ribbon", "points": "stat"}
     assert clash_of(**total, hurts=True, excess="lost")[1] == "Not answered: you gain 5 ribbons."
     assert clash_of(**total, hurts=False, excess="through")[2].endswith("5 less 2 is 3; 3 is left over: you gain 3 ribbons.")

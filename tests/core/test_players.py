@@ -125,7 +125,7 @@ def test_a_pick_of_either_side_is_the_rivals_where_it_harms():
 @pytest.mark.parametrize(("line", "seat", "host"), [("always: lower height of host by 2", 1, "Plant Big"), ("always: raise height of host by 2", 0, "Plant Big"),
                                                     ("always: forbid clashing host", 1, "Plant Big"), ("always: forbid destroying host", 0, "Plant Big"),
                                                     ("upon begin own turn: deal 1 to host", 1, "Plant Big"), ("upon begin own turn: heal 1 to host", 0, "Plant Big")])  # fmt: skip
-def test_a_curse_goes_on_a_rivals_best_and_a_blessing_on_ones_own(line, seat, host):
+def test_a_curse_targets_the_rivals_best_card_and_a_blessing_the_players_own(line, seat, host):
     odd = card("Odd", line, "weather")
     match = laid([BIG, SMALL, odd], {**BOARD, "Odd": 1}, BOARD, rules(hosts={"type": "plant"}))
     done = simply(match)
@@ -135,7 +135,7 @@ def test_a_curse_goes_on_a_rivals_best_and_a_blessing_on_ones_own(line, seat, ho
     assert on in match.zone(k.IN_PLAY, seat) and named(match, on) == host
 
 
-def test_a_curse_that_fits_only_ones_own_stays_in_hand():
+def test_a_curse_that_fits_only_own_cards_stays_in_hand():
     odd = card("Odd", "always: lower height of host by 2", "weather")
     match = laid([BIG, SMALL, odd], {**BOARD, "Odd": 1}, {"Odd": 1}, rules(hosts={"type": "plant"}))
     assert ("play", "Odd") not in simply(match)

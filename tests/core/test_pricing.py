@@ -149,7 +149,7 @@ def test_every_row_knows_what_it_prices_and_stats_too():
     )
 
 
-def test_rows_that_match_equally_well_are_told_with_the_way_to_let_either_win():
+def test_rows_that_match_equally_well_are_reported_with_a_fix_for_each():
     rows = [
         {"id": "on play", "verb": "draw", "cue": "play", "curve": {"each": "1"}},
         {"id": "for me", "verb": "draw", "affects": "self", "curve": {"each": "2"}},
@@ -179,7 +179,7 @@ def test_of_many_rows_that_match_equally_well_the_first_are_named():
     reach=st.sampled_from([None, "this", "one", "all"]), cue=st.sampled_from([None, "play", "enter", "leave", "always"]),
     curve=st.one_of(st.none(), st.builds(Curve, each=worths)),
 ), max_size=6))  # fmt: skip
-def test_the_map_is_the_ledgers_and_every_mend_mends(ability, rows):
+def test_the_map_agrees_with_the_ledgers_and_every_fix_works(ability, rows):
     prices = PriceList(
         stats={"height": Decimal(1), "root": Decimal(1)},
         rows=tuple(rows),
@@ -221,7 +221,7 @@ def test_a_private_row_counts_and_goes_to_nobody():
     assert told.judgement == "open" and told.worth == 0, "nothing of it can be worked out"
 
 
-def test_names_of_rows_are_told_apart_and_none_is_empty():
+def test_names_of_rows_are_unique_and_none_is_empty():
     prices = priced(
         [{"id": each, "verb": "draw"} for each in ("Cards", "cards", " cards ", "", "   ", "x" * 500)]
     )
@@ -238,13 +238,13 @@ def test_names_of_rows_are_told_apart_and_none_is_empty():
         ("0", "-0.5", (1,)),
     ],
 )
-def test_a_budget_that_falls_is_told_where(table, further, falls):
+def test_a_falling_budget_is_reported_with_its_place(table, further, falls):
     budget = Budget(by_cost=tuple(Decimal(each) for each in table.split()), further=Decimal(further))
     assert budget.falls() == falls
 
 
 @pytest.mark.parametrize("worth", ["NaN", "Infinity", "-Infinity", "1e18", "-1e18", "0.0000001", "", "x"])
-def test_numbers_that_are_no_worth_are_refused_wherever_they_stand(worth):
+def test_invalid_worths_are_refused_everywhere(worth):
     for document in (
         {"stats": {"height": worth}}, {"rows": [{"id": "a", "verb": "draw", "curve": {"each": worth}}]}, {"rows": [{"id": "a", "verb": "draw", "curve": {"table": ["1", worth]}}]},
         {"budgets": {"": {"by_cost": [worth]}}}, {"cues": {"play": worth}}, {"tolerance": worth},
@@ -321,7 +321,7 @@ def test_a_choice_that_a_keyword_brings_is_none_of_the_cards_own():
     assert [int(each.points) for each in ledger.lines if each.part == "worth"] == [0, 3, 0, 6, 4, 0] and ledger.worth == 13
 
 
-def test_rows_that_name_qualifiers_are_told_apart_and_mended():
+def test_rows_that_name_qualifiers_are_distinguished_and_corrected():
     rows = [{"id": "one", "verb": "draw", "qualifier": "may", "curve": {"each": "1"}}, {"id": "two", "verb": "draw", "cue": "play", "curve": {"each": "2"}}]
     prices = PriceList.model_validate({"rows": rows, "budgets": {"": {"by_cost": ["0"]}}})
     found = pricing([card("Any", "upon play this: may (draw 1)")], RULEBOOK, prices)

@@ -103,7 +103,7 @@ def test_what_queries_find(text, found):
         ("in deck Fern over Mud", 9, 4, "there is no deck Fern", "write one of Fern over Moss, Night, draft"), (">= 3", 1, 2, "“>=” can't start a condition", "name a field first, such as cost >= 3; put text in quotes"), ("(" * 60, 32, 1, "too many brackets within each other", "take some out"),
     ],
 )  # fmt: skip
-def test_a_query_that_is_wrong_says_where_and_how_to_mend_it(text, column, length, what, mend):
+def test_a_wrong_query_reports_its_place_and_fix(text, column, length, what, mend):
     with pytest.raises(Unreadable) as wrong:
         read_query(text, NAMES)
     problem = wrong.value.problem
@@ -139,7 +139,7 @@ atoms = st.sampled_from(
 
 
 @given(st.lists(st.lists(st.tuples(st.booleans(), atoms), min_size=1, max_size=3), min_size=1, max_size=3))
-def test_not_or_and_standing_beside_mean_what_sets_say(wanted):
+def test_not_or_and_adjacent_terms_equal_set_operations(wanted):
     """Each inner list is joined by `or`, the lists by `and`. Verdicts can be queried only for judged cards."""
     text = " ".join(
         " or ".join(f"not {atom}" if negated else atom for negated, atom in group) for group in wanted

@@ -275,7 +275,7 @@ def test_a_conversion_loses_nothing_silently(pairs, target):
         assert not done.lost and done.values == {card.id: card.values[source] for card in cards}
 
 
-def test_values_that_do_not_fit_name_the_mend():
+def test_values_that_do_not_fit_name_the_fix():
     made = schema()
     for ident, typed, what, mend in (
         ("height", "three", "“three” is not a whole number", "write 3"),

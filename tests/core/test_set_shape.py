@@ -156,7 +156,7 @@ def test_values_that_a_type_has_not_are_not_held_against_another():
     assert [each.effects for each in held] == [(), ()] and dominated(held, NAMES) == []
 
 
-def test_of_very_many_alike_so_many_pairs_are_told():
+def test_only_the_first_pairs_of_very_many_equal_cards_are_listed():
     same = compared(*[card(f"S{number}") for number in range(700)])
     assert len(twins(same, NAMES)) == MOST_TWINS
 
@@ -216,7 +216,7 @@ def test_what_cannot_be_compared_is_left_out():
     assert dominated(compared(*same), NAMES) == [] and len(twins(compared(*same), NAMES)) == 30 * 29 // 2
 
 
-def test_the_curve_beside_the_wanted_one_by_hand():
+def test_the_curve_compared_with_a_target_by_hand():
     cards = [card("A", cost=1, height=2, root=3), card("B", cost=1, height=4, root=5), card("C", cost=3, kind="weather"), card("D", cost=99)]
     shape = curve(cards, RULEBOOK, PriceList(wanted=(1, 2, 1)))
     assert [(each.cost, each.cards, each.wanted) for each in shape[:4]] == [(0, 0, 1.0), (1, 2, 2.0), (2, 0, 1.0), (3, 1, 0.0)]

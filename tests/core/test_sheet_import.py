@@ -153,7 +153,7 @@ alone = st.tuples(
 
 
 @given(st.lists(alone, min_size=1, max_size=12), st.booleans())
-def test_a_row_means_the_same_whatever_stands_before_it(rows, near):
+def test_a_row_means_the_same_after_any_other_row(rows, near):
     """What was read before is remembered; each row by itself, with nothing to remember, must come out as it does among all."""
     header = ("Type", "Name", "Height", "Bed", "Rules", "Tags")
     knows, wishes = _bounded(), ImportOptions(accept_near=near)

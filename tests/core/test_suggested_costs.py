@@ -94,7 +94,7 @@ def test_a_game_without_costs_asks_for_none():
     assert cards_with("draws", [DRAWER], INVENTED.model_copy(update={"roles": INVENTED.roles.model_copy(update={"cost": None})}), PRICES) == []
 
 
-def test_costs_reach_to_the_dearest_card_or_as_far_as_budgets_speak():
+def test_costs_reach_to_the_most_expensive_card_or_the_last_budget():
     assert dearest([DRAWER, card("Dear", cost=9)], RULEBOOK, PRICES) == 9 and dearest([DRAWER], RULEBOOK, PRICES) == 3 and dearest([card("Far", cost=2**62)], RULEBOOK, PRICES) == 40
     assert dearest([], RULEBOOK, PriceList()) == 0
 

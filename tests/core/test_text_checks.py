@@ -90,7 +90,7 @@ def test_texts(text, sound):
         (r'"C:\\u0000"', True), ('"🌿"', True),
     ],
 )  # fmt: skip
-def test_escapes_are_read_as_what_they_stand_for(text, sound):
+def test_escapes_are_decoded(text, sound):
     """A backslash that is itself escaped begins none: the quick look is suspicious, the real one is just."""
     if sound:
         check_json_text(text)

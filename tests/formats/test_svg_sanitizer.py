@@ -127,7 +127,7 @@ def test_figures_that_would_take_a_filter_long_are_cut_however_they_are_written(
 
 
 @pytest.mark.parametrize("fill", ["url(#g)", "url('#g')", "url(&quot;#g&quot;)"])
-def test_a_fill_of_the_files_own_is_drawn_whether_or_not_it_stands_in_quotes(fill):
+def test_a_fill_from_the_file_is_drawn_with_or_without_quotes(fill):
     ramp = '<linearGradient id="g"><stop offset="0" stop-color="#00ff00"/><stop offset="1" stop-color="#00ff00"/></linearGradient>'
     drawn = read_picture(f'{HEAD}{ramp}<rect width="40" height="60" fill="{fill}"/></svg>'.encode()).drawn
     red, green, blue = Image.open(io.BytesIO(drawn)).convert("RGB").getpixel((100, 100))

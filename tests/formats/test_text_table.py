@@ -70,7 +70,7 @@ def test_a_table_of_one_sign_is_a_common_one(rows, separator):
 
 
 @given(cards, separators, st.sampled_from(["keep", "blank", "escape"]), st.sampled_from(["lf", "crlf"]))
-def test_without_quotes_each_line_has_its_cells_and_what_is_lost_is_told(rows, separator, newlines, line_end):
+def test_without_quotes_each_line_has_its_cells_and_losses_are_reported(rows, separator, newlines, line_end):
     cut, end = SEPARATORS.get(separator, separator), "\r\n" if line_end == "crlf" else "\n"
     text, notes = made(rows, separator=separator, quotes="never", newlines=newlines, line_end=line_end, guard=False)
     assert text.endswith(end)

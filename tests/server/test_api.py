@@ -81,7 +81,7 @@ def test_a_conflict_carries_both_values_and_what_to_send_next(client):
         ("put", f"/api/games/{GAME}/cards/{CARD}/fields/name", {"value": "x" * 1_100_000, "base": 1}, 413),
     ],
 )
-def test_every_error_has_place_and_mend(client, method, path, body, status):
+def test_every_error_has_a_place_and_a_fix(client, method, path, body, status):
     answer = client.request(method.upper(), path, json=body)
     assert answer.status_code == status and answer.headers["content-type"] == "application/problem+json"
     assert answer.json()["detail"] and answer.json()["mend"] and answer.json()["status"] == status
@@ -103,7 +103,7 @@ def test_foreign_pages_and_hosts_are_turned_away(workspace, client):
     assert keyed.get("/?key=secret").status_code == 303 and keyed.get("/api/games").status_code == 200
 
 
-def test_an_import_by_the_page_is_looked_at_mended_and_taken(client):
+def test_an_import_in_the_page_is_previewed_corrected_and_applied(client):
     sheet = {"file": ("draft-sheet.csv", (SAMPLES / "draft-sheet.csv").read_bytes())}
     wishes = {"corrections": {"9:2": "Briar"}, "set_name": "Draft three"}
     looked = client.post(

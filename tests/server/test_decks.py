@@ -34,7 +34,7 @@ def problem(answer, *status: int) -> dict:
     return told
 
 
-def test_two_pages_that_count_one_card_are_told_and_others_go_on(client, first):
+def test_two_pages_that_count_one_card_conflict_and_others_go_on(client, first):
     place = f"{DECKS}/{first['id']}/cards"
     one = client.put(f"{place}/{LARCH}", json={"count": 2, "base": 1}, headers={"x-page": "one"})
     assert one.status_code == 200 and one.json()["decks"][0]["cards"][LARCH] == 2
@@ -129,7 +129,7 @@ def test_odds_that_cannot_be_are_refused(client, first, asked):
     problem(client.post(f"{DECKS}/{first['id']}/odds", json=asked))
 
 
-def test_whatever_is_asked_of_odds_is_answered_or_refused(client, first):
+def test_any_request_for_odds_is_answered_or_refused(client, first):
     chance = random.Random(SEED)
     queries = ["", "cost >= 3", "larch", "type is Plant", "not (bed is Fern)", "over", "“", "x" * 50]
     for _ in range(25):
@@ -149,7 +149,7 @@ def test_whatever_is_asked_of_odds_is_answered_or_refused(client, first):
             assert all(-1e-9 <= chance <= 1 + 1e-9 for curve in curves for chance in curve), json.dumps(asked)
 
 
-def test_decks_are_compared_and_told_together(client, first):
+def test_decks_are_compared_and_reported_together(client, first):
     other = client.get(DECKS).json()[1]
     found = client.get(f"{DECKS}/compare", params={"one": first["id"], "other": other["id"]}).json()
     assert found["same"] == 0 and len(found["changes"]) == 26
@@ -166,7 +166,7 @@ def test_decks_are_compared_and_told_together(client, first):
     assert past[0]["changes"] == [{"section": "", "card": LARCH, "before": 3, "after": 1}]
 
 
-def test_mends_fill_and_double_are_edits_like_any(client, first):
+def test_fixes_fill_and_duplicate_are_ordinary_edits(client, first):
     deck = f"{DECKS}/{first['id']}"
     client.put(f"{deck}/cards/{LARCH}", json={"count": 9, "base": 1})
     (fault, over) = client.get(DECKS).json()[0]["problems"]

@@ -68,7 +68,7 @@ def test_news_comes_in_order_and_catches_up(server: Server):  # noqa: F811
     assert caught_up["seq"] == first + 2 and caught_up["pages"] == ["command line", "writer"]
 
 
-def test_who_saw_another_file_is_told(server: Server, tmp_path):  # noqa: F811
+def test_a_page_of_another_file_is_notified(server: Server, tmp_path):  # noqa: F811
     """A file put back from a copy, older or gone on with otherwise: what one saw last is no edit of it."""
     copy = shutil.copy(server.db, tmp_path / "copy.db")
     edit(server, "cost", "3")

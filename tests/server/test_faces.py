@@ -19,7 +19,7 @@ def edit(client, places, path=BASE, **more):  # noqa: F811
     return client.put(path, json={"places": places, "base": 10**9, **more})
 
 
-def test_a_plan_is_read_looked_at_edited_and_undone(client):  # noqa: F811
+def test_a_plan_is_read_previewed_edited_and_undone(client):  # noqa: F811
     book = client.get(f"{FACES}/book").json()
     assert [plan["head"]["name"] for plan in book["plans"]] == ["Base", "Plant", "Weather", "Tool", "Back"]
     plant = book["plans"][1]
@@ -60,7 +60,7 @@ def test_a_plan_is_read_looked_at_edited_and_undone(client):  # noqa: F811
         ({"places": {}}, 400),
     ],
 )
-def test_edits_are_taken_or_refused_with_a_mend_and_no_face_is_lost(client, body, status):  # noqa: F811
+def test_edits_are_applied_or_refused_with_a_fix_and_no_face_is_lost(client, body, status):  # noqa: F811
     answer = client.put(BASE, json={"base": 10**9, **body})
     assert answer.status_code == status, answer.text
     if status != 200:

@@ -30,7 +30,7 @@ def until(client: TestClient, *states: str) -> dict:
     return found
 
 
-def test_a_measurement_is_begun_looked_at_stopped_and_gone_on_with(client):
+def test_a_measurement_is_started_read_stopped_and_continued(client):
     assert client.get(PATH).json()["state"] == "none"
     begun = client.post(PATH, json={"games": 300_000, "seed": 4})
     assert begun.status_code == 202 and begun.json()["state"] == "compiling" and begun.json()["cards"] == []
@@ -84,7 +84,7 @@ def test_a_worth_is_swept_over_the_api(client):
         assert answer.status_code == status and answer.json()["mend"], (wrong, answer.text)
 
 
-def test_a_server_told_to_play_on_a_cluster_that_is_not_there_says_so(workspace):
+def test_a_server_configured_for_a_missing_cluster_reports_it(workspace):
     with TestClient(create_app(workspace, cluster="tcp://127.0.0.1:9"), base_url="http://127.0.0.1", headers={"X-Page": "test"}) as client:
         answer = client.post(f"{PATH}/duels", json={"decks": [], "games": 400})
         assert answer.status_code == 400 and "no scheduler answers at tcp://127.0.0.1:9" in answer.json()["detail"], answer.text

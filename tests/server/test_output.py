@@ -72,7 +72,7 @@ def test_the_edge_that_a_sheet_is_turned_over_decides_where_backs_are(running):
     assert layout["behind"] == []
 
 
-def test_a_run_is_looked_at_made_recorded_made_stale_and_reprinted(running):
+def test_a_run_is_previewed_made_recorded_out_of_date_and_reprinted(running):
     order = {"choice": {"cards": "1-20", "copies": 1}, "backs": "long", "left_out": [3]}
     look = call(running, "/print/look", order)
     assert [len(leaf["cards"]) for leaf in look["leaves"]] == [9, 9, 2] and (
@@ -157,7 +157,7 @@ def test_a_job_outlives_the_server_even_when_it_is_killed(running):
         ("pictures/look", {"names": "../../{code}", "choice": {"cards": "1"}}, None),
     ],
 )
-def test_orders_that_can_not_be_made_are_refused_with_the_place_and_a_mend(client, path, body, said):  # noqa: F811
+def test_impossible_orders_are_refused_with_the_place_and_a_fix(client, path, body, said):  # noqa: F811
     answer = client.post(f"{OUT}/{path}", json=body)
     if said is None:
         assert answer.json()["first"][0]["file"] == "RS-001.png", "no name leads out of the archive"

@@ -52,7 +52,7 @@ def test_the_map_as_it_would_become_comes_with_ghosts_curve_and_counts(client, w
     )
 
 
-def test_phrases_and_other_parts_are_looked_at(client):
+def test_phrases_and_other_parts_are_previewed(client):
     parts = parts_of(client)
     words = deepcopy(parts["phrases"])
     words["verbs"]["draw"] = "draw one {each}"

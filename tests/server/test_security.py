@@ -253,7 +253,7 @@ def test_reads_do_not_wait_behind_uploads(client, monkeypatch):
         ("2606:4700::200:5efe:7f00:1", "127.0.0.1"),
     ],
 )
-def test_addresses_that_hide_another_are_looked_at_as_that(address, hidden):
+def test_an_address_that_hides_another_is_checked_as_the_hidden_one(address, hidden):
     assert hidden in {str(each) for each in meant_by(address)}
     assert any(not each.is_global for each in meant_by(address))
 
@@ -424,7 +424,7 @@ def test_the_document_says_what_is_refused_and_how(client):
     assert json.dumps(key["schema"]).count("80")
 
 
-def test_a_file_that_another_program_wrote_into_is_told_at_the_start(db):
+def test_a_file_changed_by_another_program_is_reported_at_the_start(db):
     open_workspace(db).close()
     size = db.stat().st_size
     with db.open("r+b") as file:
@@ -434,7 +434,7 @@ def test_a_file_that_another_program_wrote_into_is_told_at_the_start(db):
         open_workspace(db)
 
 
-def test_a_file_that_breaks_under_the_server_is_told_and_nothing_is_answered_with_500(db):
+def test_a_file_damaged_under_a_running_server_is_reported_and_nothing_returns_500(db):
     workspace = open_workspace(db)
     with TestClient(create_app(workspace), base_url=HERE) as page:
         assert page.get("/api/games").status_code == 200

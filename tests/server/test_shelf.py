@@ -34,7 +34,7 @@ def sent(client, path, data=SHEET, **form):
     return client.post(path, files={"file": ("fox.csv", data)}, data=form)
 
 
-def test_a_database_of_ones_own_begins_empty_and_offers_shapes_and_demo_games(own):
+def test_a_new_database_is_empty_and_offers_templates_and_demo_games(own):
     shelf = own.get("/api/shelf").json()
     assert shelf["games"] == [] and [each["id"] for each in shelf["shapes"]] == [
         "duel",
@@ -50,7 +50,7 @@ def test_a_database_of_ones_own_begins_empty_and_offers_shapes_and_demo_games(ow
     assert {each["id"] for each in own.get("/api/shelf").json()["demos"]} == {"ribbon-season", "potting-shed"}
 
 
-def test_a_sheet_is_looked_at_set_otherwise_and_begun(own):
+def test_a_sheet_is_previewed_adjusted_and_made_a_game(own):
     look = sent(own, "/api/shelf/sheet/look").json()
     assert (look["cards"], look["rows"], look["header"], look["refused"]) == (2, 2, 1, [])
     assert [(each["heading"], each["kind"], each["role"]) for each in look["columns"]] == [

@@ -99,7 +99,7 @@ def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(
     assert said(naming) == ("Create a copy of Ladder Frond.",)
 
 
-def test_a_card_that_is_gone_is_told_on_the_cards_that_create_it(naming):
+def test_a_removed_card_is_reported_on_the_cards_that_create_it(naming):
     done = retire_cards(naming, GAME, [LADDER], "one")
     sheet = detail_of(done.after, done.after.cards[FERN])
     (told,) = [each for each in sheet.problems if each.where == "effect"]

@@ -127,7 +127,7 @@ def test_a_repeated_request_writes_once(workspace):
         ("height", "5", "nothing would change"),
     ],
 )
-def test_what_a_field_cannot_hold_is_refused_with_a_mend_and_nothing_changes(workspace, field, typed, what):
+def test_an_invalid_field_value_is_refused_with_a_fix_and_nothing_changes(workspace, field, typed, what):
     before = workspace.game(GAME)
     with pytest.raises(Refused) as refused:
         edit(workspace, field, typed)
@@ -160,7 +160,7 @@ def test_a_draft_effect_is_kept_and_the_last_good_version_prints_plays_and_is_pr
     )
 
 
-def test_a_rarity_made_stricter_makes_a_deck_illegal_and_undo_mends_it(workspace):
+def test_a_stricter_rarity_makes_a_deck_illegal_and_undo_makes_it_legal(workspace):
     commit = edit(workspace, "rarity", "Heirloom", card="c-ribbon-season-rs-001")
     (deck,) = ripple_of(commit).decks
     assert (deck.name, deck.was_legal, deck.legal, deck.why) == (
@@ -173,7 +173,7 @@ def test_a_rarity_made_stricter_makes_a_deck_illegal_and_undo_mends_it(workspace
     assert (back.was_legal, back.legal) == (False, True)
 
 
-def test_decks_count_and_a_card_taken_out_is_named(workspace):
+def test_decks_count_and_a_removed_card_is_named(workspace):
     _, deck = add_deck(workspace, GAME, "  Mine ", "one")
     set_count(workspace, GAME, deck, CARD, 3, workspace.game(GAME).seq, "one")
     found = report(workspace.game(GAME), workspace.game(GAME).decks[deck])

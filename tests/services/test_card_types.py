@@ -333,7 +333,7 @@ def picture(kind="PNG", size=(40, 60), exif=None) -> bytes:
     return out.getvalue()
 
 
-def test_pictures_are_known_by_their_content_and_stand_on_the_face(workspace):
+def test_pictures_are_stored_by_content_and_shown_on_the_face(workspace):
     base = type_doc(workspace, "card")
     base["fields"] += [
         {"name": "Art", "kind": "picture"},

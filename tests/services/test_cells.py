@@ -155,7 +155,7 @@ def test_words_are_found_in_every_text_whatever_their_case_and_accents_and_right
     assert "RS-002" in found(workspace, "effect has draw") and "RS-001" not in found(workspace, "effect has draw")
 
 
-def test_verdicts_are_asked_of_judged_cards_only_and_the_rest_is_counted(db):
+def test_verdicts_exist_for_judged_cards_only_and_the_rest_is_counted(db):
     workspace = open_workspace(db)
     from dramok.services.cards.card_detail import DETAILS
 
@@ -175,7 +175,7 @@ def test_verdicts_are_asked_of_judged_cards_only_and_the_rest_is_counted(db):
     workspace.close()
 
 
-def test_a_wall_shows_gaps_and_a_card_put_elsewhere_takes_its_values(workspace):
+def test_a_wall_shows_gaps_and_a_moved_card_takes_the_values_of_its_place(workspace):
     wall, _ = wall_of(workspace, workspace.game(GAME), "cost", "bed", "type is Plant")
     assert ("0", "Moss") not in wall.cells and ONE in wall.cells["1", "Fern"]
     write(workspace, (ONE, "cost", "6"), (ONE, "bed", "Moss"))
@@ -184,7 +184,7 @@ def test_a_wall_shows_gaps_and_a_card_put_elsewhere_takes_its_values(workspace):
         wall_of(workspace, workspace.game(GAME), "name", "bed", "")
 
 
-def test_views_are_saved_replaced_taken_out_and_undone(workspace):
+def test_views_are_saved_replaced_removed_and_undone(workspace):
     names = {view.name for view in workspace.game(GAME).of_kind("view")}
     save_view(workspace, GAME, "Mine", {"query": "cost is 1"}, "one")
     _, ident = save_view(workspace, GAME, " mine ", {"query": "cost is 2"}, "one")

@@ -99,7 +99,7 @@ def test_decks_are_read_again_from_the_file_and_from_a_backup(workspace, first):
     assert not any(each.note for each in shared.decks.values()), "a note is the designer's own"
 
 
-def test_mends_are_one_step(workspace, first):
+def test_fixes_are_one_step(workspace, first):
     with_side(workspace, banned=[FROND], limited={LARCH: 1})
     found = report(workspace.game(GAME), workspace.game(GAME).decks[first])
     assert {each.what: each.mend for each in found.problems} == {
@@ -139,7 +139,7 @@ def test_mends_are_one_step(workspace, first):
         lambda workspace, deck: compute_odds(workspace, workspace.game(GAME), workspace.game(GAME).decks[deck], OddsAsked((GroupAsked(card="gone"),))),
     ],
 )  # fmt: skip
-def test_what_cannot_be_is_refused_with_a_mend_and_writes_nothing(workspace, first, act):
+def test_invalid_requests_are_refused_with_a_fix_and_write_nothing(workspace, first, act):
     seq = workspace.game(GAME).seq
     with pytest.raises(Refused) as found:
         act(workspace, first)
@@ -194,7 +194,7 @@ def test_a_change_of_the_rules_says_how_many_decks_it_breaks_and_what_fights(wor
     assert "1 deck would be checked against Duel: Fern over Moss" in look.said
 
 
-def test_the_past_of_a_deck_is_told_and_any_of_it_put_back(workspace, first):
+def test_the_history_of_a_deck_is_listed_and_any_revision_restored(workspace, first):
     chance = random.Random(SEED)
     cards = list(workspace.game(GAME).cards)
     states = {workspace.game(GAME).seq: workspace.game(GAME).decks[first]}

@@ -57,7 +57,7 @@ def digest(workspace, card):
     return detail_of(workspace.game(GAME), workspace.game(GAME).cards[card]).digest
 
 
-def test_an_edit_touches_the_cards_that_wear_the_plan_and_is_undone(workspace):
+def test_an_edit_affects_the_cards_that_use_the_plan_and_is_undone(workspace):
     plant, weather = digest(workspace, FERN), digest(workspace, WEATHER)
     sheet = detail_of(workspace.game(GAME), workspace.game(GAME).cards[WEATHER])
     done = edit(workspace, PLANT, {"name": {"y": 3.6}})
@@ -80,7 +80,7 @@ def test_an_edit_touches_the_cards_that_wear_the_plan_and_is_undone(workspace):
     assert make_detail(then, then.cards[FERN]).digest == plant, "the past is drawn by the plan of its day"
 
 
-def test_plans_inherit_are_reset_and_taken_out(workspace):
+def test_plans_inherit_are_reset_and_removed(workspace):
     edit(workspace, PLANT, {"name": {"y": 9.0, "largest": 4.0}})
     view = {each["id"]: each for each in view_of(workspace.game(GAME), PLANT).places}
     assert (view["name"]["y"], view["name"]["x"], view_of(workspace.game(GAME), PLANT).own["name"]) == (
@@ -142,7 +142,7 @@ def test_two_pages_meet_on_one_placement_only(workspace):
         edit(workspace, BASE, {"name": {"x": 15.0}}, base=base, page="two")
 
 
-def test_fields_are_placed_arranged_and_a_field_that_goes_is_told(workspace):
+def test_fields_are_placed_arranged_and_a_removed_field_is_reported(workspace):
     _, ident = add_place(workspace, GAME, PLANT, "copies", "one", (30, 60))
     view = view_of(workspace.game(GAME), PLANT)
     placed = next(each for each in view.places if each["id"] == ident)

@@ -132,7 +132,7 @@ def test_a_sheet_is_a_game_with_roles_lists_codes_and_types(empty):
     is_sound(empty, game)
 
 
-def test_what_is_typed_stands_in_the_journal_and_the_game_is_not_undone(empty):
+def test_typed_text_is_in_the_journal_and_the_game_is_not_undone(empty):
     game, _ = create_game_from_sheet(empty, SHEET, "a.csv")
     with pytest.raises(Refused, match="nothing to undo"):
         undo(empty, game.id, "page")
@@ -318,7 +318,7 @@ EDITS = {
 
 
 @pytest.mark.parametrize("part", PARTS)
-def test_a_part_is_written_undone_redone_and_told_in_the_journal(workspace, part):
+def test_a_part_is_written_undone_redone_and_recorded_in_the_journal(workspace, part):
     with_files(workspace)
     before = workspace.game(GAME).rules
     (value,) = EDITS[part]
@@ -451,7 +451,7 @@ def test_killed_half_way_a_game_is_there_whole_or_not_at_all(tmp_path, what):
             break
 
 
-def test_shapes_are_told_with_what_they_are():
+def test_templates_are_listed_with_a_description():
     assert [each.id for each in shapes()] == list(SHAPES)
     assert all(each.about.endswith(".") and len(each.name) < 30 for each in shapes())
 
@@ -467,7 +467,7 @@ def test_wishes_reach_the_game(empty):
     assert game.rulebook.roles.cost == "atk" and "cost" not in fields and fields["house"] == "House"
 
 
-def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named(workspace):
+def test_a_resource_that_effects_refer_to_is_not_removed_and_the_cards_are_named(workspace):
     game = workspace.game(GAME)
     left = [each for each in game.rules["resources"] if each["id"] != "ribbon"]
     with pytest.raises(Refused, match="cards gain or lose it: .*, .*, .* and") as caught:
@@ -509,7 +509,7 @@ def test_first_steps_are_what_is_really_there(empty, workspace):
     assert not first_steps(workspace, workspace.game(GAME)).own, "a demo game was not begun here"
 
 
-def test_a_set_of_ones_own_called_samples_is_no_set_of_samples(empty):
+def test_a_user_set_named_samples_is_not_the_sample_set(empty):
     game, _ = create_game_from_sheet(empty, SHEET, "samples.csv", "Mine")
     assert [each.name for each in game.sets] == ["Samples"] and first_steps(empty, game).cards == 3
     with pytest.raises(Refused, match="no sample cards"):

@@ -15,7 +15,7 @@ def counted(game, word: str) -> int:
     return sum(word in " ".join(detail_of(game, card).printed.lines) for card in game.cards.values())
 
 
-def test_each_word_is_told_with_the_cards_that_print_it(workspace):
+def test_each_word_is_listed_with_the_cards_that_print_it(workspace):
     game = workspace.game(GAME)
     told = glossary(game, "md").decode()
     assert told.startswith(f"# {game.name}: keywords\n")

@@ -72,7 +72,7 @@ def test_fields_and_values_of_changes_are_renamed():
     }
 
 
-def test_a_game_beside_itself_shares_no_id_and_both_go_their_own_ways(workspace, tmp_path):
+def test_a_second_copy_of_a_game_shares_no_id_and_both_are_independent(workspace, tmp_path):
     for number in Random(SEED).sample(range(2, 60), 5):
         typed = str(7 + number % 3)
         edit_field(workspace, GAME, f"RS-{number:03}", "cost", typed, workspace.game(GAME).seq, "one")

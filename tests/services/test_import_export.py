@@ -288,7 +288,7 @@ def filled(workspace):
     return workspace.game(GAME)
 
 
-def test_a_backup_comes_back_with_its_history_beside_the_game_or_in_another_file(workspace, tmp_path):
+def test_a_backup_is_restored_with_its_history_as_a_second_game_or_in_another_file(workspace, tmp_path):
     game = filled(workspace)
     data = archive(workspace, game)
     other = open_workspace(tmp_path / "other.db", demo=False)

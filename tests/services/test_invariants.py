@@ -63,7 +63,7 @@ LIKE = [
 
 @pytest.mark.parametrize(("field", "good", "bad", "said"), LIKE)
 @pytest.mark.parametrize("order", ["good first", "bad first"])
-def test_a_value_that_is_equal_to_a_sound_one_is_looked_at_by_its_form(workspace, field, good, bad, said, order):
+def test_a_value_equal_to_a_valid_one_is_checked_by_its_form(workspace, field, good, bad, said, order):
     """Two cards in one step: one with a sound value, one with a value that Python takes for the same, or for none at all."""
     before = whole(workspace.game(GAME))
     changes = [Change("card", ONE, field, None, good), Change("card", TWO, field, None, bad)]
@@ -75,7 +75,7 @@ def test_a_value_that_is_equal_to_a_sound_one_is_looked_at_by_its_form(workspace
     workspace.commit(GAME, "one", "page", lambda _: alone)
 
 
-def test_the_same_fault_on_many_cards_is_told_of_the_first(workspace):
+def test_the_same_fault_on_many_cards_is_reported_for_the_first(workspace):
     ids = sorted(workspace.game(GAME).cards)[:30]
     random.Random(SEED).shuffle(ids)
     with pytest.raises(Refused) as caught:
@@ -140,7 +140,7 @@ def test_it_is_refused_inside_the_transaction_and_leaves_nothing(workspace, what
     assert value(workspace, ONE, "cost") == 5, "and the next edit is written"
 
 
-def test_labels_and_pages_are_looked_at_too(workspace):
+def test_labels_and_pages_are_previewed(workspace):
     change = (Change("card", ONE, "cost", "1", "4"),)
     for label, page in (("a\0", "one"), ("x" * 3_000, "one"), ("x", "p" * 90), ("\ud800", "one")):
         with pytest.raises(Refused):
@@ -186,7 +186,7 @@ def test_a_conflict_can_be_solved_three_ways(workspace):
     assert [value(workspace, ONE, "height"), value(workspace, TWO, "cost")] == [1, 2], "over what is there now"
 
 
-def test_a_step_that_is_passed_by_stays_and_is_asked_of_no_more(workspace):
+def test_a_skipped_step_stays_skipped_and_is_not_offered_again(workspace):
     write(workspace, ONE, "root", "6")
     write(workspace, ONE, "height", "7")
     write(workspace, ONE, "height", "9", "two")
@@ -328,7 +328,7 @@ def test_a_note_whose_id_is_that_of_a_card_type_renames_nothing_in_the_rules(wor
     assert len(workspace.shelf()) == 4 and not any(isinstance(each, Exception) for each in workspace.shelf())
 
 
-def test_a_game_is_restored_beside_itself_again_and_again(workspace):
+def test_a_game_is_restored_as_a_second_copy_repeatedly(workspace):
     data = archive(workspace, workspace.game(GAME))
     shapes = []
     game = workspace.game(GAME)
@@ -361,7 +361,7 @@ def test_controls_go_and_lines_end_in_one_way():
         ({"n": -(2**63) - 1}, "n"),
     ],
 )
-def test_what_is_unsound_is_told_by_its_place(document, where):
+def test_invalid_values_are_reported_with_their_place(document, where):
     with pytest.raises(InvalidInput) as told:
         check_document(document)
     assert told.value.where == where and told.value.mend
@@ -482,7 +482,7 @@ def test_a_sheet_whose_codes_are_known_is_an_update_and_new_rows_join_the_others
     assert foreign.suggested is None
 
 
-def test_a_sheets_broken_effect_is_told(workspace):
+def test_the_broken_effect_of_a_sheet_is_reported(workspace):
     sheet = "Code,Effect\nRS-001,upon play this: drw 1\nRS-002,upon play this: draw 1\n"
     plan = plan_import(workspace.game(GAME), sheet.encode(), "own.csv", Order(match="code"))
     notes = {row.code: row.notes for row in plan.intake.taken}
@@ -490,7 +490,7 @@ def test_a_sheets_broken_effect_is_told(workspace):
     assert not notes["RS-002"]
 
 
-def test_sets_are_taken_out_only_with_a_home_for_their_cards(workspace):
+def test_sets_are_removed_only_with_a_new_set_for_their_cards(workspace):
     commit, other = write_set(workspace, GAME, {"name": "Second", "code": "S2"}, "one")
     assert commit.after.set_of(other)
     with pytest.raises(Refused):

@@ -51,7 +51,7 @@ def test_the_worker_tells_how_far_it_is_and_what_it_made(workspace):
     assert (folder / last["done"]["made"]["name"]).stat().st_size == last["done"]["bytes"]
 
 
-def test_the_worker_makes_the_cards_that_were_meant_when_it_was_told(workspace):
+def test_the_worker_makes_the_cards_selected_when_it_was_ordered(workspace):
     """What is meant is resolved by the server: a card removed since is left out and said, not exchanged for another."""
     job = ask(workspace, "code is RS-001 or code is RS-002")
     cards = jobs.resolve(workspace, job)
@@ -62,7 +62,7 @@ def test_the_worker_makes_the_cards_that_were_meant_when_it_was_told(workspace):
     assert any("removed" in each for each in done["made"]["warnings"]), done
 
 
-def test_a_worker_that_is_told_to_stop_leaves_nothing(workspace):
+def test_a_stopped_worker_leaves_nothing(workspace):
     job = ask(workspace)
     worker = Worker(workspace, io.StringIO())
     worker.stopped.add(job.id)
@@ -71,7 +71,7 @@ def test_a_worker_that_is_told_to_stop_leaves_nothing(workspace):
     assert not list(jobs.folder_of(workspace, job).glob("*"))
 
 
-def test_what_goes_wrong_in_the_worker_is_told_with_a_mend(workspace, monkeypatch):
+def test_errors_of_the_worker_are_reported_with_a_fix(workspace, monkeypatch):
     job = ask(workspace)
     worker = Worker(workspace, io.StringIO())
     worker._make({"make": "j-gone", "cards": None})

@@ -73,7 +73,7 @@ def test_prose_of_effects_is_renamed_on_cards_and_in_keywords(workspace):
 
 
 @pytest.mark.parametrize("turn", range(4))
-def test_any_words_in_any_texts_are_renamed_where_they_stand_alone_and_outside_braces(workspace, turn):
+def test_any_words_in_any_texts_are_renamed_as_whole_words_outside_braces(workspace, turn):
     """Held against splitting each text at its words."""
     dice = random.Random(f"{SEED} {turn}")
     words = ["mist", "Mist", "MIST", "{mist}", "misty", "amist", "mist's", "dew", "{1 dew}", "{", "}", "x{mist", "·", "né"]

@@ -49,7 +49,7 @@ def test_planted_cards_are_named_and_the_same_seed_gives_the_same(workspace):
     assert again.digest == plain.digest and again.cards == plain.cards
 
 
-def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(workspace):
+def test_a_measurement_is_read_stopped_continued_and_out_of_date(workspace):
     game, kept = workspace.game(GAME), Measurements()
     assert kept.look(game).state == "none"
     try:

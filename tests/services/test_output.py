@@ -82,7 +82,7 @@ def test_a_deck_is_printed_with_its_copies_and_backs_behind_their_fronts(workspa
     assert data.count(b"/FontFile2") == len(fonts), "every font is embedded"
 
 
-def test_a_sheet_too_narrow_for_the_ruler_says_so_and_nobody_is_told_to_measure_it(workspace):
+def test_a_sheet_too_narrow_for_the_ruler_says_so_and_does_not_ask_to_measure_it(workspace):
     for wide, held in ((68, False), (85, True)):
         paper = Paper(width=wide, height=200, margin=2, turned="portrait")
         data, _, made = printed(workspace, choice={"cards": "1-2", "copies": 1}, paper=paper)
@@ -109,7 +109,7 @@ def test_a_printed_card_measures_what_its_plan_says_to_a_hundredth_of_a_millimet
 
 @pytest.mark.parametrize("edge", ["long", "short"])
 @pytest.mark.parametrize("turned", ["portrait", "landscape"])
-def test_held_against_the_light_every_back_lies_on_its_front(workspace, edge, turned):
+def test_mirrored_every_back_covers_its_front(workspace, edge, turned):
     """The pages are laid over each other as the printer turns them: the last page, half full, shows whether they match."""
     data, plan, _ = printed(
         workspace, choice={"cards": "1-2", "copies": 1}, backs=edge, paper=Paper(turned=turned, bleed=True), marks=False, ruler=False, colophon=False
@@ -129,7 +129,7 @@ def test_held_against_the_light_every_back_lies_on_its_front(workspace, edge, tu
     assert wide < high and box.x >= 5
 
 
-def test_backs_beside_their_fronts_stay_together(workspace):
+def test_backs_next_to_their_fronts_stay_together(workspace):
     _, plan, _ = printed(workspace, choice={"cards": "1-11", "copies": 1}, backs="beside")
     for leaf in plan.leaves:
         spots = leaf.front()
@@ -173,7 +173,7 @@ def test_what_can_not_be_printed_is_refused_with_the_reason(workspace, order, er
         plan_print(workspace, workspace.game(GAME), order_of(choice, **order))
 
 
-def test_a_run_remembers_what_it_printed_and_what_is_stale_on_paper_can_be_asked_and_printed_anew(workspace):
+def test_a_run_records_what_it_printed_and_out_of_date_prints_can_be_listed_and_reprinted(workspace):
     _, plan, _ = printed(workspace, choice={"cards": "1-20"}, backs="long", left_out=(1,))
     first, name = record_run(workspace, GAME, run_doc(plan))
     game = workspace.game(GAME)
@@ -404,7 +404,7 @@ def test_a_job_that_is_stopped_or_can_not_be_written_leaves_nothing_half_made(wo
     ]
 
 
-def test_a_card_that_is_taken_out_while_its_sheet_is_made_is_left_out_and_said(workspace):
+def test_a_card_removed_while_its_sheet_is_made_is_left_out_and_reported(workspace):
     game = workspace.game(GAME)
     order = order_of({"cards": "1-3", "copies": 1})
     job = jobs.create_job(workspace, game, order)

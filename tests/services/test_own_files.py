@@ -53,7 +53,7 @@ def with_font(workspace, uses=("name",), **more):
     return read
 
 
-def test_a_symbol_stands_for_a_resource_and_in_texts(workspace):
+def test_a_symbol_replaces_a_resource_on_faces_and_in_texts(workspace):
     sha = with_symbol(workspace)
     before = [each for each in flat(face(workspace).elements) if isinstance(each, Art)]
     resources = workspace.game(GAME).rules["resources"]
@@ -68,7 +68,7 @@ def test_a_symbol_stands_for_a_resource_and_in_texts(workspace):
     assert not [each for each in flat(face(workspace).elements) if isinstance(each, Art)]
 
 
-def test_a_symbol_stands_for_a_stat_on_its_plate_and_for_a_choice(workspace):
+def test_a_symbol_replaces_a_stat_on_its_plate_and_a_choice(workspace):
     sha = with_symbol(workspace)
     kinds = {each.id: each for each in workspace.game(GAME).rulebook.cards.types}
     plant = kinds["plant"].model_dump(mode="json", exclude_none=True)
@@ -145,7 +145,7 @@ def close(one: Image.Image, other: Image.Image) -> float:
     return ImageStat.Stat(ImageChops.difference(one.convert("RGB"), other.convert("RGB").resize(one.size))).mean[0]
 
 
-def test_pdf_and_png_draw_the_same_letters_of_a_font_of_ones_own(workspace):
+def test_pdf_and_png_draw_the_same_letters_of_an_imported_font(workspace):
     """The page draws them, too: see tests/browser/test_own_files.py."""
     plain = Image.open(io.BytesIO(face_png(face(workspace), 600, {})))
     with_font(workspace, uses=("name", "body"))

@@ -271,7 +271,7 @@ def test_again_is_played_with_rules_and_cards_as_they_are_now(workspace):
     assert again(workspace, GAME, table.id).id not in {table.id, once_more.id}
 
 
-def test_a_match_goes_on_when_its_phase_and_zone_are_taken_out_of_the_rules(workspace):
+def test_a_match_continues_when_its_phase_and_zone_are_removed_from_the_rules(workspace):
     dice = Random(f"gone {SEED}")
     table = chance(workspace, begin(workspace, GAME, deck(workspace), 6), dice, 4)
     retire_cards(workspace, GAME, [card(workspace, code) for code in ("RS-072", "RS-096")], "page")
@@ -289,7 +289,7 @@ def test_a_match_that_is_over_says_what_was_never_played(workspace):
     assert set(table.sat) == set(held) and not set(table.unplayed) & {each.card for each in table.view.in_play}
 
 
-def test_half_rules_are_written_told_and_not_played(workspace):
+def test_incomplete_rules_are_stored_reported_and_not_played(workspace):
     play = workspace.game(GAME).rules["play"]
     look = preview_play(workspace.game(GAME), {**play, "goals": []})
     assert look.problem is None and [each.what for each in look.gaps if each.stops] == ["there is no goal: nobody can win the match"]
@@ -313,7 +313,7 @@ def test_how_large_decks_are_is_read_with_the_rules(workspace, least, most, said
     assert said in " ".join(lines)
 
 
-def test_a_total_that_nothing_gives_is_told_as_a_goal_out_of_reach(workspace):
+def test_a_total_without_a_source_is_reported_as_a_goal_out_of_reach(workspace):
     play, told = workspace.game(GAME).rules["play"], "Ribbons decide who wins, and nothing gives any"
     assert told not in [each.what for each in preview_play(workspace.game(GAME), play).gaps]
     pips = [*workspace.game(GAME).rules["resources"], {"id": "pip", "name": "Pip", "names": "Pips", "symbol": "score"}]
@@ -362,7 +362,7 @@ def test_the_rules_pages_of_each_demo_game(workspace, game):
         rules_pages(workspace.game(game), "docx")
 
 
-def test_the_words_of_a_card_name_what_its_symbols_stand_for(workspace):
+def test_the_text_of_a_card_names_the_meaning_of_its_symbols(workspace):
     words = begin(workspace, GAME, deck(workspace, "Hooks and Ribbons"), 3).words
     bell = words[card(workspace, "RS-069")]
     assert (bell.cost, bell.kind, bell.written) == ("2", "Tool", True)

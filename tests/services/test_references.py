@@ -50,7 +50,7 @@ def script_about(game, subject: Subject) -> Script | None:
     return next((each for each in scripts if refers_to(each, subject)), None)
 
 
-def test_what_only_a_keyword_speaks_of_is_not_taken_away(workspace):
+def test_things_that_only_a_keyword_refers_to_are_not_removed(workspace):
     about = {each: script_about(workspace.game(GAME), each) for each in subjects(workspace.game(GAME))}
     about = {each: script for each, script in about.items() if script is not None}
     # The rules keep resources that are paid with and the zones they send cards to, so the test uses a zone that only effects mention.

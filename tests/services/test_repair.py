@@ -96,7 +96,7 @@ def test_it_is_walked_back_to_its_last_sound_moment_and_the_journal_keeps_the_re
 
 
 @pytest.mark.parametrize("garbage", ["{", "[]", "", '{"cost": {"lines": 3}}', "\x00"])
-def test_a_document_that_cannot_be_read_is_made_anew_from_the_journal(db, garbage):
+def test_an_unreadable_document_is_rebuilt_from_the_journal(db, garbage):
     workspace = open_workspace(db)
     write(workspace, ONE, "cost", "7")
     before = dict(workspace.game(GAME).cards[ONE].values)
@@ -123,7 +123,7 @@ def test_rules_that_are_no_json_have_no_way_back_and_hide_nothing(db):
     assert "dramok.json" not in packed.namelist() and packed.read("rows/card.jsonl").count(b"\n") == 96
 
 
-def test_its_backup_holds_the_rows_as_they_stand_and_restores_the_last_sound_moment(walked):
+def test_its_backup_holds_the_current_rows_and_restores_the_last_valid_moment(walked):
     db, _, before = walked
     workspace = open_workspace(db)
     data = rescue(workspace, GAME)
@@ -138,7 +138,7 @@ def test_its_backup_holds_the_rows_as_they_stand_and_restores_the_last_sound_mom
     )
 
 
-def test_over_http_a_damaged_game_is_listed_explained_and_mended(walked):
+def test_over_http_a_damaged_game_is_listed_explained_and_repaired(walked):
     client = TestClient(create_app(open_workspace(walked[0])), **HERE)
     listed = {each["id"]: each for each in client.get("/api/games").json()}
     assert "card type tool is gone" in listed[GAME]["damage"]["what"]

@@ -36,7 +36,7 @@ def prices_of(workspace, **more):
     return {**workspace.game(GAME).rules["prices"], **more}
 
 
-def test_what_is_told_before_is_what_happens(workspace):
+def test_the_preview_equals_the_result(workspace):
     value = prices_of(workspace, stats={"height": "1.5", "root": "0.75"})
     game = workspace.game(GAME)
     look, seq = preview_prices(workspace, game, value), game.seq
@@ -54,7 +54,7 @@ def test_what_is_told_before_is_what_happens(workspace):
     assert preview_part(game, "prices", value).said == ("62 verdicts would change",)
 
 
-def test_ghosts_stand_where_the_cards_stood_and_a_list_as_it_is_moves_none(workspace):
+def test_ghosts_are_at_the_old_places_of_the_cards_and_the_unchanged_list_moves_none(workspace):
     game = workspace.game(GAME)
     assert preview_prices(workspace, game, game.rules["prices"]).was == {}
     look = preview_prices(workspace, game, prices_of(workspace, budgets={"": {"by_cost": ["0"]}}))
@@ -68,7 +68,7 @@ def test_ghosts_stand_where_the_cards_stood_and_a_list_as_it_is_moves_none(works
     )
 
 
-def test_since_a_mark_only_what_changed_is_told(workspace):
+def test_since_a_mark_only_changes_are_reported(workspace):
     _, ident = add_mark(workspace, GAME, "before", "page")
     rows = workspace.game(GAME).rules["prices"]["rows"]
     dearer = [
@@ -188,7 +188,7 @@ def test_phrases_are_counted_with_samples_of_the_cards_that_say_them(workspace):
     assert lacking.lacking == {"verbs/deals": ("n", "target")} and lacking.samples == ()
 
 
-def test_a_broken_phrase_is_refused_and_one_that_stood_broken_is_left_alone(workspace):
+def test_a_broken_phrase_is_refused_and_one_that_was_already_broken_is_left_alone(workspace):
     words = workspace.game(GAME).rules["phrases"]
     for verbs in ({"draw": "{nn} cards"}, {"draw": "{n cards"}, {"draw": "n}"}):
         with pytest.raises(Refused, match="not a part of it|no part of it|no partner") as caught:

@@ -86,7 +86,7 @@ def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(works
         (("stat:height", 1, 1.0001, 2), "makes a card cost anything else"),
     ],
 )  # fmt: skip
-def test_what_cannot_be_swept_is_told(workspace, asked, what):
+def test_impossible_sweeps_are_reported(workspace, asked, what):
     with pytest.raises(Refused, match=what):
         sweep_worth(workspace.game(GAME), WorthAsked(*asked, Playing(200, SEED)))
 
@@ -148,7 +148,7 @@ def test_decks_made_one_by_one_hold_the_card_whose_turn_it_is_or_do_not(workspac
 
 
 @needs_compiler
-def test_a_small_game_of_ones_own_is_swept_too(workspace):
+def test_a_small_user_game_is_swept(workspace):
     game = small_game(workspace)
     card = next(each for each in pool(game) if each.number("strength"))
     found = sweep(game, SweepAsked(card.id, "strength", 0, 9, Playing(600, SEED)))

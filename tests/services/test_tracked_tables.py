@@ -149,7 +149,7 @@ def test_what_is_no_address_is_refused_with_a_word_and_never_followed(workspace)
 
 
 @given(scheme=st.sampled_from(["http://", "https://", "HTTP://", "://", ""]), rest=st.text(st.sampled_from("[]:/@?#%.\\ \0\r\n\tab1é℀"), max_size=20))
-def test_whatever_stands_for_an_address_is_fetched_or_refused_with_a_word(scheme, rest):
+def test_any_text_as_an_address_is_fetched_or_refused_with_a_reason(scheme, rest):
     def named(host, *_, **__):
         if not host or "." * 2 in host:
             raise UnicodeError("label empty or too long")
@@ -294,7 +294,7 @@ def test_what_is_taken_while_the_table_is_read_stays_taken(workspace, sheet, mon
     assert [(each.code, each.before, each.after, each.conflict) for each in plan.update.changed] == [("RS-001", "2", "5", False)]
 
 
-def test_only_what_was_looked_at_is_taken_or_kept(workspace, sheet):
+def test_only_previewed_rows_are_imported_or_kept(workspace, sheet):
     ident = followed(workspace, sheet)
     Sheet.table = FIRST.replace("Fern,1,1", "Fern,2,1")
     tracked_tables.read_again(workspace, GAME, ident)

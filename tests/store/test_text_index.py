@@ -43,7 +43,7 @@ def test_a_card_is_found_by_every_word_of_it_however_both_are_typed(held, writte
 
 
 @given(st.lists(st.text("abcdefg", min_size=1, max_size=4), min_size=1, max_size=4), st.text("abcdefg", min_size=1, max_size=3))
-def test_where_blanks_stand_between_words_it_is_their_beginnings_that_count(held, wanted):
+def test_between_words_with_blanks_their_starts_count(held, wanted):
     text = " ".join(held)
     assert bool(found(TextIndex(), wanted, of(text))) == any(word.startswith(wanted) for word in held)
 

@@ -75,7 +75,7 @@ def test_duels_go_round_the_pairs_and_each_goes_first_as_often():
     assert pairs_of(3, 4, 2) == [(2, 0), (2, 1)] and pairs_of(1, 0, 2) == [(0, 0), (0, 0)]
 
 
-def test_what_is_told_of_games_agrees_with_itself(order):
+def test_the_figures_of_games_are_consistent(order):
     """Uncompiled: the first cards of each pile are cards of the deck, and winners, piles and hands add up."""
     played = play(order, Stretch(2, 3, 0, 36))
     decks = decks_of(order, Stretch(2, 3))
@@ -89,7 +89,7 @@ def test_what_is_told_of_games_agrees_with_itself(order):
     assert (few.firsts == played.firsts[:, :, :5]).all() and (few.results == played.results).all()
 
 
-def test_a_few_games_as_the_kernel_stands_are_added_up(order):
+def test_results_of_a_few_games_by_the_plain_kernel_are_summed(order):
     *_, told = KINDS["measure"](order).lines(LocalExecutor(1), 12)
     assert told["done"] and told["games"] == 12 and len(told["lifts"]) == 96 and 5 <= told["near"] <= 36 and told["turns"] > 3
 

@@ -88,7 +88,7 @@ def begin(started: list[subprocess.Popen[str]], text: str, mark: str, given: str
 @pytest.mark.parametrize(("how", "then"), [
     ("killed", "input()"), ("ended", "player.end()"), ("left with a line unread", "next(lines); sys.exit()"), ("failed", "raise RuntimeError"),
 ])  # fmt: skip
-def test_whoever_asked_for_games_leaves_no_process(started, workspace, how, then):
+def test_a_caller_of_games_leaves_no_process(started, workspace, how, then):
     """Killed, ended, left in the middle of what it was told, or failed: the players, and what forks them, are gone."""
     from dramok.services.balance.batch_orders import Playing
     from dramok.services.balance.measurement import order_of
@@ -104,7 +104,7 @@ def test_whoever_asked_for_games_leaves_no_process(started, workspace, how, then
 
 
 @needs_proc
-def test_a_process_of_its_own_ends_with_whoever_started_it(started):
+def test_a_child_process_ends_with_its_parent(started):
     """In the middle of a batch that would take minutes."""
     mark = f"batch-{os.getpid()}"
     program = begin(started, UNCOMPILED, mark, json.dumps({**smallest(), "compiled": False, "pairs": [[0]] * 1_000_000}))

@@ -70,7 +70,7 @@ def test_gaps_become_even_between_the_first_and_the_last(held):
 
 
 @pytest.mark.parametrize("what", [*PLAIN, "name", "cost", "bed", "tags", "effect", "printed", "code", "type", "set", "game", "back"])
-def test_whatever_is_placed_lies_about_the_middle_within_the_card(what):
+def test_any_new_placement_is_near_the_middle_within_the_card(what):
     size = Size(width=20, height=30)
     used = {"name", "cost"}
     ident, document = new_place(what, RULEBOOK.cards, size, used, 7.0)

@@ -40,7 +40,7 @@ def test_a_card_is_asked_by_itself(text, larch, bare):
         ("stale on paper", "this can't be used here: it depends on the face"), ("cost >", "which number?"), ("beds is Fern", None),
     ],
 )  # fmt: skip
-def test_what_lies_beyond_the_card_is_refused_with_a_mend(text, said):
+def test_conditions_beyond_the_card_are_refused_with_a_fix(text, said):
     if said is None:
         assert condition(text)(LARCH) is False, "words that name nothing are looked for"
         return
@@ -77,7 +77,7 @@ def asking_beyond(draw) -> str:
 
 
 @given(asking_beyond())
-def test_what_lies_beyond_the_card_is_refused_wherever_it_stands(text):
+def test_conditions_beyond_the_card_are_refused_in_every_place(text):
     """Not only where a card is found that gets as far as to be asked."""
     with pytest.raises(Unreadable) as wrong:
         condition(text)

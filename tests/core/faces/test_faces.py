@@ -347,7 +347,7 @@ def test_three_hundred_placements_and_five_thousand_characters_are_laid_out():
     assert len(face.placed) == 300 and len(face.problems) == 300
 
 
-def test_a_removed_field_and_a_condition_that_cannot_be_read_are_told_and_the_rest_is_drawn():
+def test_a_removed_field_and_an_invalid_condition_are_reported_and_the_rest_is_drawn():
     worn = book(
         base(
             lost={"kind": "text", "field": "gone", **at(5, 5, 20, 5)},

@@ -75,7 +75,7 @@ def test_pictures_that_are_missing_awaited_or_too_coarse_are_found():
     assert [fault.what for fault in faults_of(zoomed, art)] == ["150 dots an inch in print"]
 
 
-def test_an_overruled_size_below_the_plans_least_is_a_fault_and_a_reset_mends_it():
+def test_an_adjusted_size_below_the_minimum_of_the_plan_is_a_fault_and_a_reset_fixes_it():
     worn = book(base(a={**NAME, **at(10, 10, 40, 5)}))
     assert kinds(face_of(card("Fern").with_value("look/a", "size 2.5"), worn)) == [("small", "a")]
     assert kinds(face_of(card("Fern"), worn)) == []

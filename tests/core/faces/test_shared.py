@@ -93,7 +93,7 @@ def test_the_rules_of_a_type_line_follow_each_cards_own_colour():
     assert (fern, moss) == ({"#101010"}, {"#202020"})
 
 
-def test_what_keywords_mean_stands_under_the_type_line_of_those_that_have_them():
+def test_keyword_meanings_are_under_the_type_line_of_cards_that_have_them():
     line = {"kind": "text", "field": "type", "reminders": True, **at(5, 5, 50, 20)}
     worn = book(base(line=line))
 

@@ -71,7 +71,7 @@ def test_a_pattern_of_known_words_is_filled_in(pattern):
 
 
 @given(st.text("{}coden x", max_size=30))
-def test_any_pattern_is_read_or_refused_with_a_mend(pattern):
+def test_any_pattern_is_parsed_or_refused_with_a_fix(pattern):
     try:
         assert isinstance(read_pattern(pattern, WORDS)(lambda word: word), str)
     except NoPattern as refused:

@@ -43,7 +43,7 @@ def test_cards_are_chosen_by_place_and_code(said, places):
         ("9" * 5_000, "keep to 4,000"),
     ],
 )
-def test_a_choice_that_names_no_card_says_which_part_and_the_mend(said, mend):
+def test_a_choice_that_names_no_card_reports_the_part_and_the_fix(said, mend):
     with pytest.raises(NoSuchCards) as refused:
         choose(said, CODES)
     assert refused.value.problem.mend.startswith(mend)
@@ -131,7 +131,7 @@ def test_cards_lie_within_the_margins_apart_and_their_backs_behind_them(paper, w
     st.floats(20, 90),
     st.floats(20, 90),
 )  # fmt: skip
-def test_folded_between_them_a_back_lies_behind_its_front_head_on_head(paper, wide, high):
+def test_folded_between_them_a_back_is_behind_its_front_head_to_head(paper, wide, high):
     size = Size(width=wide, height=high, corner=0, safe=2)
     try:
         laid = impose(size, paper, pairs=True)
@@ -148,7 +148,7 @@ def test_folded_between_them_a_back_lies_behind_its_front_head_on_head(paper, wi
             assert (back.x, back.y) == pytest.approx((front.x, front.y + high + fold), abs=0.001) and back.turned
 
 
-def test_a_narrow_sheet_takes_backs_under_their_fronts_and_a_low_one_beside_them():
+def test_a_narrow_sheet_has_backs_below_their_fronts_and_a_low_one_at_their_side():
     narrow, low = (impose(POKER, Paper(width=w, height=h, turned=way), pairs=True) for w, h, way in ((80, 200, "portrait"), (150, 100, "landscape")))
     assert [slot.turned for slot in narrow.slots] == [False, True] and narrow.slots[0].x == narrow.slots[1].x
     assert [slot.turned for slot in low.slots] == [False, False] and low.slots[0].y == low.slots[1].y
