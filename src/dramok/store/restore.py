@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import json
 from bisect import bisect_right
+from collections.abc import Callable
 from typing import Any
 
-from sqlalchemy import Connection
+from sqlalchemy import Connection, CursorResult
 from sqlalchemy.exc import IntegrityError
 
 from dramok.core.journal import ENTITIES
 from dramok.store.json_documents import dump
 from dramok.store.records import WholeGame
+
+Write = Callable[..., CursorResult[Any]]
 
 
 class IdsTaken(ValueError):
@@ -31,11 +34,33 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
         )
     except IntegrityError as error:
         raise IdsTaken(game.id) from error
+    moved = _write_history(write, whole)
+    last = whole.closing
+    cursor = write(
+        "INSERT INTO op (game, label, page, at, kind, key, asked) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (game.id, last.label, last.page, last.at, last.kind, *(whole.key or (None, ""))),
+    )
+    _write_state(write, whole, OpNumbers(moved), int(cursor.lastrowid or 0))
+
+
+class OpNumbers:
+    """The new numbers of ops by their old ones."""
+
+    def __init__(self, moved: dict[int, int]) -> None:
+        self._moved, self._old = moved, sorted(moved)
+
+    def at(self, seq: int) -> int:
+        """The new number of an op; for one that was not kept, that of the latest op before it."""
+        return self._moved[self._old[bisect_right(self._old, seq) - 1]]
+
+
+def _write_history(write: Write, whole: WholeGame) -> dict[int, int]:
+    """Write ops with their changes; return the new number of each old one."""
     moved: dict[int, int] = {0: 0}
     for op, changes in whole.ops:
         cursor = write(
             "INSERT INTO op (game, label, page, inverse_of, at, kind) VALUES (?, ?, ?, ?, ?, ?)",
-            (game.id, op.label, op.page, moved.get(op.inverse_of or 0) or None, op.at, op.kind),
+            (whole.game.id, op.label, op.page, moved.get(op.inverse_of or 0) or None, op.at, op.kind),
         )
         moved[op.seq] = int(cursor.lastrowid or 0)
         if changes:
@@ -43,17 +68,12 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
                 "INSERT INTO change (op, entity, entity_id, field, before, after) VALUES (?, ?, ?, ?, ?, ?)",
                 [(moved[op.seq], *change[:5]) for change in changes],
             )
-    numbers = sorted(moved)
-    last = whole.closing
-    cursor = write(
-        "INSERT INTO op (game, label, page, at, kind, key, asked) VALUES (?, ?, ?, ?, ?, ?, ?)",
-        (game.id, last.label, last.page, last.at, last.kind, *(whole.key or (None, ""))),
-    )
-    closing = int(cursor.lastrowid or 0)
+    return moved
 
-    def at(seq: int) -> int:
-        """The new number of an op; for one that was not kept, that of the latest op before it."""
-        return moved[numbers[bisect_right(numbers, seq) - 1]]
+
+def _write_state(write: Write, whole: WholeGame, numbers: OpNumbers, closing: int) -> None:
+    """Write the current rows of all tables but the journal's. `closing`: the number of the op that restores the game."""
+    game, last, at = whole.game, whole.closing, numbers.at
 
     def many(text: str, rows: list[tuple[Any, ...]]) -> None:
         if rows:
@@ -78,7 +98,9 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
                 each.id,
                 game.id,
                 each.kind,
-                json.dumps({**each.doc, "seq": at(each.doc["seq"])} if ENTITIES[each.kind].moment else each.doc),
+                json.dumps(
+                    {**each.doc, "seq": at(each.doc["seq"])} if ENTITIES[each.kind].moment else each.doc
+                ),
                 closing,
             )
             for each in whole.things

@@ -76,7 +76,7 @@ def archive(workspace: Workspace, game: GameSnapshot, shared: bool = False, wort
     With `worths` a shared copy has the prices except private rows; their effects are undecided there.
     """
     used = used_pictures(game)
-    told = _told(workspace, used) if shared else _SharedPictures((), {})
+    told = _shared_pictures(workspace, used) if shared else _SharedPictures((), {})
     kinds = SHARED_THINGS if shared else THINGS
     things = {
         kind: tuple(
@@ -171,7 +171,7 @@ class _SharedPictures:
         return self.shas.get(value, value) if isinstance(value, str) else value
 
 
-def _told(workspace: Workspace, used: Sequence[str]) -> _SharedPictures:
+def _shared_pictures(workspace: Workspace, used: Sequence[str]) -> _SharedPictures:
     from dramok.formats.metadata_removal import stripped
     from dramok.formats.pictures import read_picture
 
@@ -231,16 +231,44 @@ def _restored(workspace: Workspace, data: bytes, name: str | None, key: Key | No
 
     Ids stay unless another game in the database has them; then all get a new suffix.
     """
+    archive = _parsed(data)
+    used = workspace.store.ids()
+    theirs = _ids(archive.file, archive.history)
+    manifest = archive.file.manifest
+    ident = manifest.game if manifest.game not in used else id_from(manifest.name, used, "game")
+    new = IdMap(_free_ids(theirs, used) if theirs & used else {})
+    title = _title(name) or _title(free_name(workspace, _title(manifest.name) or "Game"))
+    whole = _whole_game(archive, ident, title, new, key)
+    _check(workspace, whole)
+    workspace.store.restore(whole)
+    return workspace.game(ident)
+
+
+@dataclass(frozen=True)
+class _Archive:
+    """The parts of an archive: its documents, its ops in order, its pictures, and the tables last fetched by the id of their source."""
+
+    file: GameFile
+    history: list[OpPart]
+    art: list[ArtRecord]
+    fetched: list[tuple[str, bytes]]
+
+
+def _parsed(data: bytes) -> _Archive:
+    """Raises Refused for data that is not an archive, or not a safe one."""
     try:
         reader = GameReader(data)
         file = reader.file()
-        history = sorted(reader.history(), key=lambda op: op.seq)
-        art = [_art(sha, picture) for sha, picture in reader.pictures()]
-        sources = [
-            (each.id, found)
-            for each in file.things.get("source", ())
-            if (found := reader.fetched(each.id)) is not None
-        ]
+        return _Archive(
+            file,
+            sorted(reader.history(), key=lambda op: op.seq),
+            [_art(sha, picture) for sha, picture in reader.pictures()],
+            [
+                (each.id, found)
+                for each in file.things.get("source", ())
+                if (found := reader.fetched(each.id)) is not None
+            ],
+        )
     except (NoGameFile, UnsafeArchive) as error:
         raise Refused(error.problem) from error
     except RecursionError as error:
@@ -249,14 +277,11 @@ def _restored(workspace: Workspace, data: bytes, name: str | None, key: Key | No
                 where="archive", what="a document in it is nested too deep", mend="choose another archive"
             )
         ) from error
-    used = workspace.store.ids()
-    theirs = _ids(file, history)
-    ident = (
-        file.manifest.game if file.manifest.game not in used else id_from(file.manifest.name, used, "game")
-    )
-    ids = _free_ids(theirs, used) if theirs & used else {}
-    new, kinds = IdMap(ids), _kinds(history)
-    title = _title(name) or _title(free_name(workspace, _title(file.manifest.name) or "Game"))
+
+
+def _whole_game(archive: _Archive, ident: str, title: str, new: IdMap, key: Key | None) -> WholeGame:
+    """All records of the restored game, with new ids. The ops are converted one by one while they are written."""
+    file, kinds = archive.file, _kinds(archive.history)
     rulebook = file.rules.model_copy(update={"name": title})
     record = GameRecord(
         ident,
@@ -264,7 +289,7 @@ def _restored(workspace: Workspace, data: bytes, name: str | None, key: Key | No
         dump(new.document("game", rules_document(rulebook, file.prices or PriceList(), file.formats))),
     )
     at = datetime.now(UTC).isoformat(timespec="milliseconds")
-    whole = WholeGame(
+    return WholeGame(
         record,
         [
             SetRecord(new.id(each.id), each.name, each.code, each.pattern, dump(each.back) if each.back else None)
@@ -287,7 +312,7 @@ def _restored(workspace: Workspace, data: bytes, name: str | None, key: Key | No
                 Op(op.seq, ident, op.label, op.page, op.inverse_of, op.at, kinds[op.seq]),
                 [_change(new, each, ident) for each in op.changes],
             )
-            for op in history
+            for op in archive.history
         ),
         [
             PlaytestRecord(
@@ -295,14 +320,11 @@ def _restored(workspace: Workspace, data: bytes, name: str | None, key: Key | No
             )
             for each in file.playtests
         ],
-        art,
-        [(new.id(source), found) for source, found in sources],
+        archive.art,
+        [(new.id(source), found) for source, found in archive.fetched],
         Op(0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", NO_PAGE, None, at, "founding"),
         key,
     )  # fmt: skip
-    _check(workspace, whole)
-    workspace.store.restore(whole)
-    return workspace.game(ident)
 
 
 def _free_ids(theirs: Set[str], used: Set[str]) -> dict[str, str]:
