@@ -566,6 +566,8 @@ class Reference:
     # What is set off.
 
     def set_off(self, ability: object, place: int, thing: Thing, that: Thing | None) -> None:
+        if thing.seat is None:
+            return  # A card in a shared zone acts for no seat.
         self.queue.append((ability, place, thing, that, thing.life, that.life if that else 0, thing.seat))
 
     def happens(self, cue: str, thing: Thing, that: Thing | None = None, gone: Sequence[Thing] = ()) -> None:

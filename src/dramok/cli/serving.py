@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import gc
 import json
 import secrets
@@ -91,14 +92,10 @@ def _serve(workspace: Workspace, host: str, port: int, as_json: bool, cluster: s
     shown = f"[{shown}]" if ":" in shown else shown
     names = set(LOOPBACK) | {host, shown, socket.gethostname()} | set(_addresses() if key else ())
     url = f"http://{shown}:{port}/" + (f"?key={key}" if key else "")
-    if as_json:
-        typer.echo(json.dumps({"url": url, "key": key}))
-    else:
-        typer.echo(f"Dramok is at {url}\nStop it with Ctrl+C; everything is already saved.")
     # A large game has tens of thousands of long-lived objects: the default garbage collection stops the
     # server for half a second each time.
     gc.set_threshold(50_000, 20, 100)
-    uvicorn.run(
+    config = uvicorn.Config(
         create_app(workspace, frozenset(names), key, cluster),
         host=host,
         port=port,
@@ -106,6 +103,26 @@ def _serve(workspace: Workspace, host: str, port: int, as_json: bool, cluster: s
         ws="none",
         timeout_graceful_shutdown=1,
     )
+
+    class Server(uvicorn.Server):
+        async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+            """Print the address once the server accepts connections, so that a person or a script can use it at once."""
+            await super().startup(sockets)
+            if self.started:
+                _print_address(url, key, as_json)
+
+    server = Server(config)
+    with contextlib.suppress(KeyboardInterrupt):
+        server.run()
+    if not server.started:
+        raise typer.Exit(3)
+
+
+def _print_address(url: str, key: str | None, as_json: bool) -> None:
+    if as_json:
+        typer.echo(json.dumps({"url": url, "key": key}))
+    else:
+        typer.echo(f"Dramok is at {url}\nStop it with Ctrl+C; everything is already saved.")
 
 
 def _addresses() -> list[str]:

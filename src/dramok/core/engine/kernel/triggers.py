@@ -70,6 +70,9 @@ def has_key(p: Numbers, s: State, card: int, ability: int) -> int:
 
 @kernel
 def enqueue(p: Numbers, s: State, ability: int, card: int, that: int) -> int:
+    """Queue an ability for the seat that the card acts for. A card in a shared zone acts for no seat, so its abilities do not trigger."""
+    if s.ctrl[card] == k.NOBODY:
+        return 0
     if s.npend >= k.MOST_PENDING:
         s.full = k.FULL_LIST
         s.culprit = card
