@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import sqlite3
 import zipfile
 
 import pytest
@@ -120,6 +121,7 @@ def test_pictures_of_a_folder_a_zip_or_one_file_are_put_on_their_cards(db, tmp_p
     card = workspace.game(GAME).rulebook.cards.type("card").model_dump(mode="json")
     card["fields"].append({"name": "Art", "kind": "picture"})
     write_type(workspace, GAME, card, workspace.game(GAME).seq, "one")
+    before = workspace.game(GAME).seq
     workspace.close()
     folder = tmp_path / "art"
     (folder / "deep").mkdir(parents=True)
@@ -133,6 +135,12 @@ def test_pictures_of_a_folder_a_zip_or_one_file_are_put_on_their_cards(db, tmp_p
         and len(looked["placed"]) == 3
         and looked["refused"][0]["file"] == "notes.txt"
     )
+    workspace = open_workspace(db)
+    game = workspace.game(GAME)
+    with sqlite3.connect(db) as file:
+        stored = file.execute("SELECT count(*) FROM art").fetchone()
+    assert game.seq == before and not list(game.of_kind("picture")) and stored == (0,), "a dry run writes nothing"
+    workspace.close()
     said = run("import-pictures", folder, "--game", GAME, "--db", db)
     assert "3 pictures brought, 2 put on cards." in said and "notes.txt:" in said
     workspace = open_workspace(db)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -24,6 +24,14 @@ from dramok.cli.context import (
 )
 from dramok.core.problem import fold, plural
 from dramok.store import new_key
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from dramok.core.cards.sheets.picture_matching import PlacedPicture
+    from dramok.services.faces.pictures import ImportedPicture
+    from dramok.services.workspace.snapshot import GameSnapshot
+    from dramok.services.workspace.workspace import Workspace
 
 
 @app.command()
@@ -132,23 +140,11 @@ def import_pictures(
 ) -> None:
     """Imports pictures and puts them on their cards."""
     from dramok.services.cards.cells import CellEdit, write_cells
-    from dramok.services.faces.pictures import add_pictures, import_zip, match_pictures
+    from dramok.services.faces.pictures import match_pictures
 
     with open_games(db, as_json) as workspace:
         now = workspace.game(game)
-        if source.is_dir():
-            files = [
-                (each.relative_to(source).as_posix(), each)
-                for each in sorted(source.rglob("*"))
-                if each.is_file()
-            ]
-            brought = add_pictures(
-                workspace, game, ((name, path.read_bytes()) for name, path in files), new_key()
-            )
-        elif source.suffix.lower() == ".zip":
-            brought = import_zip(workspace, game, read_file(source, as_json), new_key())
-        else:
-            brought = add_pictures(workspace, game, [(path_text(source.name), read_file(source, as_json))], new_key())
+        brought = _brought(workspace, game, source, dry_run, as_json)
         shas = {each.name: each.sha for each in brought if each.sha}
         placed = match_pictures(now, list(shas), field, column)
         taken = [each for each in placed if each.card and not each.taken and (accept_near or not each.near)]
@@ -171,19 +167,42 @@ def import_pictures(
                 }
             )  # fmt: skip
             return
-        for each in placed:
-            on = now.title(now.cards[each.card]) if each.card else "no card"
-            near = (
-                "" if not each.near or accept_near else " — look at it, and add --accept-near if it is right"
-            )
-            typer.echo(
-                f"  {each.file} -> {on} ({each.how}{', taken by ' + each.taken if each.taken else ''}){near}"
-            )
-        for file in brought:
-            if file.problem:
-                typer.echo(f"  {file.name}: {file.problem.what}; {file.problem.mend}")
+        _show_placed(now, placed, brought, accept_near)
         typer.echo(
-            f"{plural(len(shas), 'picture')} brought, {len(edits)} "
+            f"{plural(len(shas), 'picture')} {'read' if dry_run else 'brought'}, {len(edits)} "
             + ("would be put" if dry_run else "put")
             + " on cards."
         )
+
+
+def _brought(
+    workspace: Workspace, game: str, source: Path, dry_run: bool, as_json: bool
+) -> list[ImportedPicture]:
+    """Import the pictures of a folder, a ZIP or one file; a dry run only checks them."""
+    from dramok.services.faces.pictures import add_pictures, import_zip
+
+    if source.suffix.lower() == ".zip" and not source.is_dir():
+        return import_zip(workspace, game, read_file(source, as_json), new_key(), dry_run)
+    files: Iterable[tuple[str, bytes]]
+    if source.is_dir():
+        paths = [each for each in sorted(source.rglob("*")) if each.is_file()]
+        files = ((each.relative_to(source).as_posix(), each.read_bytes()) for each in paths)
+    else:
+        files = [(path_text(source.name), read_file(source, as_json))]
+    return add_pictures(workspace, game, files, new_key(), dry_run)
+
+
+def _show_placed(
+    game: GameSnapshot, placed: Sequence[PlacedPicture], brought: Sequence[ImportedPicture], accept_near: bool
+) -> None:
+    for each in placed:
+        on = game.title(game.cards[each.card]) if each.card else "no card"
+        near = (
+            "" if not each.near or accept_near else " — look at it, and add --accept-near if it is right"
+        )
+        typer.echo(
+            f"  {each.file} -> {on} ({each.how}{', taken by ' + each.taken if each.taken else ''}){near}"
+        )
+    for file in brought:
+        if file.problem:
+            typer.echo(f"  {file.name}: {file.problem.what}; {file.problem.mend}")

@@ -61,6 +61,13 @@ class EmptyPicturePlace:
 
 def store_picture(workspace: Workspace, data: bytes) -> str:
     """Store a picture and return its SHA-256, the value of a picture field. Raises Refused."""
+    record = _record(data)
+    workspace.store.save_art(record)
+    return record.sha
+
+
+def _record(data: bytes) -> ArtRecord:
+    """The picture as it is stored. Raises Refused."""
     # Import the picture library only when it is needed: the start is faster.
     from dramok.formats.pictures import NoPicture, read_picture
 
@@ -68,15 +75,18 @@ def store_picture(workspace: Workspace, data: bytes) -> str:
         found = read_picture(data)
     except NoPicture as error:
         raise Refused(error.problem) from error
-    workspace.store.save_art(ArtRecord(found.sha, found.media, found.width, found.height, found.drawn, found.kept))
-    return found.sha
+    return ArtRecord(found.sha, found.media, found.width, found.height, found.drawn, found.kept)
 
 
 def add_pictures(
-    workspace: Workspace, game_id: str, files: Iterable[tuple[str, bytes]], key: Key | None = None
+    workspace: Workspace,
+    game_id: str,
+    files: Iterable[tuple[str, bytes]],
+    key: Key | None = None,
+    preview: bool = False,
 ) -> list[ImportedPicture]:
     """Store pictures and list them under their file names. A file that is not a picture is returned with the
-    reason.
+    reason. With `preview`, files are only checked, and nothing is written.
 
     All renderings together have `MOST_SECONDS`; files left after that are returned unread.
     """
@@ -92,10 +102,11 @@ def add_pictures(
                         mend="bring it in again by itself",
                     )
                 )
-            brought.append(ImportedPicture(name, store_picture(workspace, data)))
+            brought.append(ImportedPicture(name, _record(data).sha if preview else store_picture(workspace, data)))
         except Refused as error:
             brought.append(ImportedPicture(name, None, error.problem))
-    _list(workspace, game_id, [(each.name, each.sha) for each in brought if each.sha], key)
+    if not preview:
+        _list(workspace, game_id, [(each.name, each.sha) for each in brought if each.sha], key)
     return brought
 
 
@@ -121,8 +132,10 @@ def _list(workspace: Workspace, game_id: str, pictures: Sequence[tuple[str, str]
     )
 
 
-def import_zip(workspace: Workspace, game_id: str, data: bytes, key: Key | None = None) -> list[ImportedPicture]:
-    """Import every picture of a ZIP. Raises Refused for a damaged or harmful archive."""
+def import_zip(
+    workspace: Workspace, game_id: str, data: bytes, key: Key | None = None, preview: bool = False
+) -> list[ImportedPicture]:
+    """Import every picture of a ZIP, or only check them (`preview`). Raises Refused for a damaged or harmful archive."""
     from dramok.formats.zip_archives import UnsafeArchive, entry, open_archive
 
     try:
@@ -134,7 +147,7 @@ def import_zip(workspace: Workspace, game_id: str, data: bytes, key: Key | None 
             and not each.filename.startswith(SKIPPED[0])
             and PurePosixPath(each.filename).name not in SKIPPED
         ]
-        return add_pictures(workspace, game_id, ((name, entry(archive, name)) for name in names), key)
+        return add_pictures(workspace, game_id, ((name, entry(archive, name)) for name in names), key, preview)
     except UnsafeArchive as error:
         raise Refused(error.problem) from error
 

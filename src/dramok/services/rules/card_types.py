@@ -355,26 +355,10 @@ def _move(
             )
     kept_as = ""
     if done.lost:
-        used = {field["id"] for field in document["fields"]} | {
-            field.id for each in game.rulebook.cards.types for field in each.fields
-        }
-        ident = id_from(f"{before.id} was", used, "was")
-        kept_as = f"{before.name}, as it was"[:60]
-        place = next(index for index, each in enumerate(document["fields"]) if each["id"] == before.id)
-        kept = TextField(
-            id=ident,
-            name=kept_as,
-            long=True,
-            most=20_000,
-            retired=True,
-            help=f"What {before.name} held before it became another kind of field",
-        ).model_dump(mode="json")
-        document = {
-            **document,
-            "fields": [*document["fields"][: place + 1], kept, *document["fields"][place + 1 :]],
-        }
+        document, kept = _with_kept_field(game, document, before)
+        kept_as = kept.name
         changes += [
-            Change("card", lost.card, ident, None, json.dumps(lost.text, ensure_ascii=False))
+            Change("card", lost.card, kept.id, None, json.dumps(lost.text, ensure_ascii=False))
             for lost in done.lost
         ]
     return (
@@ -382,6 +366,26 @@ def _move(
         Moved(before.id, before.name, len(done.values), done.lost, kept_as),
         [change for change in changes if change.before != change.after],
     )
+
+
+def _with_kept_field(
+    game: GameSnapshot, document: dict[str, Any], before: FieldKind
+) -> tuple[dict[str, Any], TextField]:
+    """The card type with a hidden text field after the converted one, for the values that do not convert; and that field."""
+    used = {field["id"] for field in document["fields"]} | {
+        field.id for each in game.rulebook.cards.types for field in each.fields
+    }
+    kept = TextField(
+        id=id_from(f"{before.id} was", used, "was"),
+        name=f"{before.name}, as it was"[:60],
+        long=True,
+        most=20_000,
+        retired=True,
+        help=f"What {before.name} held before it became another kind of field",
+    )
+    place = 1 + next(index for index, each in enumerate(document["fields"]) if each["id"] == before.id)
+    fields = [*document["fields"][:place], kept.model_dump(mode="json"), *document["fields"][place:]]
+    return {**document, "fields": fields}, kept
 
 
 def _rulebook(game: GameSnapshot, document: dict[str, Any]) -> Rulebook:
