@@ -67,20 +67,24 @@ def _joined(url: str, answer: str) -> str:
         raise NotFetched(f"it redirects to {answer[:120]}, which is not an address", "use the address at which the table ends up") from error
 
 
-def _ask(url: str, allowed: Collection[str], until: float, most_bytes: int) -> bytes | str:
-    """The bytes of an answer, or the redirect target."""
+def _checked(url: str) -> tuple[SplitResult, str, int]:
+    """The parts of an address, its host and port. Raises NotFetched if it is not a plain http or https address."""
     parts = parts_of(url)
     if parts.scheme not in ("http", "https") or not parts.hostname:
         raise NotFetched(f"{url[:120]} is not an http or https address", "write one that starts with https://")
     if parts.username or parts.password:
         raise NotFetched("the address holds a name or a password", "remove it; publish the sheet without")
     try:
-        port = parts.port or (443 if parts.scheme == "https" else 80)
+        return parts, parts.hostname, parts.port or (443 if parts.scheme == "https" else 80)
     except ValueError as error:
         raise NotFetched(
             "its port is not a number", "write an address such as https://example.org/sheet.csv"
         ) from error
-    host = parts.hostname
+
+
+def _ask(url: str, allowed: Collection[str], until: float, most_bytes: int) -> bytes | str:
+    """The bytes of an answer, or the redirect target."""
+    parts, host, port = _checked(url)
     address = _address(host, port, allowed)
     connection = _Pinned(host, port, address, parts.scheme == "https", _left(until))
     # A socket timeout restarts with each byte received; this deadline does not.
