@@ -9,12 +9,16 @@ import subprocess
 import sys
 import threading
 import time
+from random import Random
 
 import pytest
 
 from dramok.core.engine.match_batch import play_games
 from dramok.workers import compiled_kernel
 from dramok.workers.compiled_kernel import cache_folder, can_compile, compile_share, is_warm, load
+from dramok.workers.kernel_process import KernelFailed, play
+from tests.conftest import SEED
+from tests.core import generated
 from tests.workers.smallest import smallest
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="needs llvmlite")
@@ -45,6 +49,26 @@ def played() -> list[list[int]]:
 def expected() -> list[list[int]]:
     order = smallest()
     return [list(row) for row in play_games(order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"]).results]
+
+
+@pytest.mark.parametrize("player", ["random", "plain"])
+def test_generated_games_stay_within_the_bounds_of_every_array(player):
+    """The checked build stops at an index out of bounds, such as that of a card that acts for no seat."""
+    if not compiled_kernel.checked():
+        pytest.fail("tests use the checked build")
+    dice, done = Random(f"bounds {SEED}"), 0
+    for _ in range(12):
+        program = generated.program(dice)
+        defs = len(program.cards)
+        decks = [[dice.randrange(defs) for _ in range(10)] for _ in range(3)]
+        pairs = [[dice.randrange(3) for _ in range(program.seats)] for _ in range(8)]
+        order = {"numbers": program.numbers, "defs": defs, "decks": decks, "pairs": pairs, "first": 0, "seed": SEED, "players": [player] * program.seats, "threads": 1}
+        try:
+            done += play(order, within=10)["compiled"]
+        except KernelFailed as failed:
+            # Some generated games go on for thousands of decisions.
+            assert "took more than" in str(failed), f"seed {SEED}: {failed}"
+    assert done >= 6, f"seed {SEED}"
 
 
 def test_another_processor_library_or_source_has_another_folder(monkeypatch):
