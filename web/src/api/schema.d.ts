@@ -5931,7 +5931,7 @@ export interface components {
         };
         /**
          * ImportOut
-         * @description The outcome for each row. `said` sums it up; `taken` lists the first 500.
+         * @description The outcome for each row. `said` is a summary; `taken` lists the first 500.
          *
          *     `lines` are the first lines of the file. `fields`, `types` and `values` exist in the file but not in the
          *     game. `ready`: something would be written.

@@ -136,7 +136,7 @@ class _Filling:
     def _add(
         self, pool: Sequence[Card], wanted: int, section: str = MAIN, counted: bool = True, beyond: bool = False
     ) -> None:
-        """Add a number of cards of a pool, a few copies at a time; fewer if there are no more.
+        """Add `wanted` cards from a pool, a few copies at a time, or fewer if the pool runs out.
 
         `beyond` are the present copies of a card.
         """

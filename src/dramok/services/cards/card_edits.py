@@ -35,7 +35,7 @@ def edit_field(
     page: str,
     key: Key | None = None,
 ) -> Commit:
-    """Write one field as it was typed (see `cells`).
+    """Parse typed text and write it to one field of a card, as `cells` does for many.
 
     Raises Refused for text that the field can't hold, Conflict if the field was changed after `base`. If others
     changed it to the same value, there is no conflict.

@@ -217,7 +217,7 @@ def playtest(workspace: Workspace, game_id: str, ident: str, at: int = -1) -> Pl
         if not 0 <= at < len(record.decisions):
             return _shown(workspace, record)
         earlier = replace(record, decisions=record.decisions[:at])
-        # With two persons at one screen, looking back shows no more than the last view did.
+        # When two people share one screen, a review must not show cards that the current view hides.
         held = _held(record)
         return replace(_shown(workspace, earlier, replayed(earlier, held), _seen_from(held)), at=at, taken=len(record.decisions), options=(), choices=())
 

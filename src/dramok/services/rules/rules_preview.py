@@ -31,7 +31,7 @@ class PartPreview:
     """The preview of a part.
 
     `verdicts`: cards whose verdict would change; `texts`: cards whose printed text would change; `decks`: names
-    of decks that would become illegal; `mended`: decks that would become legal. `said` sums it up in a few
+    of decks that would become illegal; `mended`: decks that would become legal. `said` is a summary in a few
     words.
     """
 
