@@ -8,6 +8,7 @@ import random
 import shutil
 from collections.abc import Generator, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, settings
@@ -53,6 +54,17 @@ def pytest_terminal_summary(terminalreporter: pytest.TerminalReporter, config: p
     total = sum(each.duration for each in reports)
     lines = [f"{each.duration:8.2f} s  {each.when:8}  {each.nodeid}" for each in reports[:SLOWEST]]
     TIMES.write_text("\n".join([f"{total:.0f} s of {len({each.nodeid for each in reports})} tests; the {SLOWEST} slowest:", *lines, ""]), encoding="utf-8")
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Any]:
+    """The one browser of a test process. Playwright keeps its event loop for as long as the browser is open, so that a second one cannot be
+    started in the same process.
+    """
+    from bench.served import chromium as open_chromium
+
+    with open_chromium() as browser:
+        yield browser
 
 
 SAMPLES = Path(__file__).parent / "samples"

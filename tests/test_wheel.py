@@ -15,14 +15,12 @@ from pathlib import Path
 
 import httpx
 import pytest
-from bench.served import chromium
-from playwright.sync_api import expect
+from playwright.sync_api import Browser, expect
 
 from dramok import __version__
 
 ROOT = Path(__file__).parent.parent
 built = pytest.mark.skipif(not (ROOT / "src/dramok/server/page/index.html").exists(), reason="needs the page, which `make setup` builds")
-
 
 
 @pytest.fixture(scope="module")
@@ -50,7 +48,7 @@ def environment() -> dict[str, str]:
 
 
 @built
-def test_dramok_demo_from_the_wheel_serves_the_page_in_an_empty_folder(installed, tmp_path):
+def test_dramok_demo_from_the_wheel_serves_the_page_in_an_empty_folder(installed, tmp_path, chromium: Browser):
     place = subprocess.run([str(installed / "python"), "-P", "-c", "import dramok; print(dramok.__file__)"], capture_output=True, text=True, cwd=tmp_path, env=environment()).stdout
     assert Path(place.strip()).is_relative_to(installed.parent), place
     with socket.socket() as free:
@@ -71,10 +69,10 @@ def test_dramok_demo_from_the_wheel_serves_the_page_in_an_empty_folder(installed
         card = httpx.get(f"{address}/api/games/ribbon-season/cards?limit=1", timeout=60).json()["cards"][0]["id"]
         face = httpx.get(f"{address}/api/games/ribbon-season/cards/{card}/face.png", timeout=60)
         assert face.status_code == 200 and len(face.content) > 5_000, "a face is drawn with its fonts"
-        with chromium() as browser:
-            opened = browser.new_page()
-            opened.goto(f"{address}/ribbon-season/cards")
-            expect(opened.locator(".grid")).to_contain_text("Copper Larch Fern", timeout=120_000)
+        opened = chromium.new_page()
+        opened.goto(f"{address}/ribbon-season/cards")
+        expect(opened.locator(".grid")).to_contain_text("Copper Larch Fern", timeout=120_000)
+        opened.close()
     finally:
         server.terminate()
         server.wait()

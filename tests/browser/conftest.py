@@ -11,7 +11,6 @@ from typing import Any
 
 import pytest
 from bench.served import Server, free_port
-from bench.served import chromium as open_chromium
 from playwright.sync_api import APIResponse, Browser, BrowserContext, Error, Page, Route, expect
 
 GAME = "ribbon-season"
@@ -34,12 +33,6 @@ def server(demo_file: Path, tmp_path: Path, port: int) -> Iterator[Server]:
     made = Server(Path(shutil.copy(demo_file, tmp_path / "browser.db")), port)
     yield made
     made.kill()
-
-
-@pytest.fixture(scope="session")
-def chromium():
-    with open_chromium() as browser:
-        yield browser
 
 
 SIZE = {"width": 1280, "height": 800}
