@@ -33,7 +33,7 @@ SCRIPT = """
 """
 
 
-def make_poor(page: Page, seed: int, most: int = 3000, lost: float = 0.15) -> None:
+def make_poor(page: Page, seed: int, most: int = 900, lost: float = 0.15) -> None:
     """From now on every request of the page takes up to `most` ms in both directions together; of the edits a share of `lost` gets no answer, half of
     them without having reached the server."""
     page.evaluate(SCRIPT, [seed, most, lost])

@@ -369,8 +369,11 @@ def looks_at_nothing_hidden(seed: int) -> int:
             break
         seat = match.state.whose
         open_to_it = {each for zone in (k.DRAW_PILE, k.HAND) for rival in range(program.seats) if zone == k.DRAW_PILE or rival != seat for each in match.zone(zone, rival)}
-        # Cards that it looks at just now are not hidden from it.
-        if len(match.options) > 1 and not view(match, seat).looked and not any(option.card in open_to_it or option.other in open_to_it for option in match.options):
+        # Cards that it looks at just now are not hidden from it, nor is a card that the effect has just moved there, such as "return this".
+        frame = (match.state.top - 1) * k.FRAME
+        known = {match.state.fr[frame + k.F_THIS], match.state.fr[frame + k.F_THAT]} if match.state.top else set()
+        known |= {each for option in match.options for each in (option.card, option.other)}
+        if len(match.options) > 1 and not view(match, seat).looked and not known & open_to_it:
             changed = hidden_otherwise(match, seat, dice)
             assert plain(program.numbers, changed) == match.choose("plain"), f"seed {seed}: plain"
             before = State(k.MOST_CARDS, 1)

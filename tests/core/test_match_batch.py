@@ -6,11 +6,12 @@ from random import Random
 
 import pytest
 
+from dramok.core.automatic_players import BY_ID
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.batch import RESULT, TALLY, emptied
 from dramok.core.engine.kernel.playout import play_to_end
 from dramok.core.engine.kernel.state import State
-from dramok.core.engine.match_batch import KINDS, play_games, seed_of, table_of
+from dramok.core.engine.match_batch import play_games, seed_of, table_of
 from dramok.workers.compiled_kernel import can_compile, load
 from tests.conftest import SEED
 from tests.core import generated
@@ -32,7 +33,7 @@ def games(number: int) -> list[tuple]:
             continue
         s = table_of(program.numbers, decks, seed_of(seed, 0))
         s.logs, s.digests = 0, 1
-        play_to_end(program.numbers, s, State(k.MOST_CARDS, 1), sum(KINDS[player] << (2 * seat) for seat in range(program.seats)))
+        play_to_end(program.numbers, s, State(k.MOST_CARDS, 1), sum(BY_ID[player].number << (2 * seat) for seat in range(program.seats)))
         found.append((program, decks, seed, player, s))
     return found
 

@@ -11,8 +11,9 @@ from dramok.core.engine import compile_program, start
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.rulebook import PlayRules, Rulebook
+from dramok.core.rulebook.phase_actions import DrawsCards
 from dramok.core.rulebook.play_checks import PARTS, gaps, not_playable
-from dramok.core.rulebook.play_rules import DrawsCards, alone
+from dramok.core.rulebook.play_rules import alone
 from dramok.core.rulebook.starting_rules import starting
 from dramok.core.rulebook.vocabulary import GameVocabulary
 from dramok.core.wording.rules_text import clash_example, rules_sections, turn_summary

@@ -14,6 +14,7 @@ from typing import Annotated, Any, NoReturn
 import typer
 
 from dramok.cli.overview import ABOUT
+from dramok.core.automatic_players import id_of
 from dramok.services import Conflict, Damaged, Missing, Refused, Workspace, open_workspace
 from dramok.store import FileBusy, NotADatabase, NotWritten
 
@@ -134,8 +135,8 @@ def note(text: str) -> None:
 
 
 def player_id(said: str) -> str:
-    """The id of an automatic player as typed: `simple` is the name of the player with the id `plain`."""
-    return "plain" if said == "simple" else said
+    """The id of an automatic player as typed."""
+    return id_of(said)
 
 
 def player_ids(said: list[str] | None) -> list[str] | None:

@@ -22,13 +22,14 @@ from dramok.cli.context import (
     open_games,
     player_id,
 )
+from dramok.core.automatic_players import WORDS
 from dramok.core.problem import fold, plural
 
 SHOWN = 12
 REPEATED = "repeated decks: each plays several games, so the intervals are narrower than they should be"
 EVERY = 2.0
 """Seconds between two messages about progress."""
-PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, simple or ahead.", callback=player_id)]
+PlayerOption = Annotated[str, typer.Option(help=f"Who plays both sides: {WORDS}.", callback=player_id)]
 
 
 @app.command()

@@ -26,6 +26,7 @@ from dramok.cli.context import (
     read_file,
     write_file,
 )
+from dramok.core.automatic_players import PLAYERS, WORDS
 
 if TYPE_CHECKING:
     from dramok.core.engine import Match, Program
@@ -33,7 +34,7 @@ if TYPE_CHECKING:
 
 FORM = "dramok match 1"
 DecksOption = Annotated[list[str] | None, typer.Option("--deck", help="A deck by name or id: one for all seats, or one for each.")]
-PlayerOption = Annotated[list[str] | None, typer.Option("--player", help="random, simple or ahead: one for all seats, or one for each.", callback=player_ids)]
+PlayerOption = Annotated[list[str] | None, typer.Option("--player", help=f"{WORDS}: one for all seats, or one for each.", callback=player_ids)]
 
 
 @app.command()
@@ -41,7 +42,7 @@ def play(
     game: GameOption,
     decks: DecksOption = None,
     seed: Annotated[int | None, typer.Option(help="The seed; random by default.", min=0)] = None,
-    player: Annotated[str, typer.Option(help="Who has the other seats: random, simple or ahead.", callback=player_id)] = "simple",
+    player: Annotated[str, typer.Option(help=f"Who has the other seats: {WORDS}.", callback=player_id)] = "simple",
     script: Annotated[Path | None, typer.Option(help="A file with decisions, one a line, by number or in words.")] = None,
     save: Annotated[Path | None, typer.Option(help="A file to keep the match in, for replay.")] = None,
     db: DbOption = DEFAULT_DB,
@@ -50,11 +51,11 @@ def play(
     """Plays a match in the terminal against an automatic player."""
     with open_games(db, as_json) as workspace:
         program, lists, names = _set_up(workspace, game, decks or [])
-    from dramok.core.engine import PLAYERS, start
+    from dramok.core.engine import start
     from dramok.core.engine.view import view
 
     if player not in PLAYERS:
-        fail({"what": f"there is no automatic player {player}", "mend": f"choose {', '.join(PLAYERS)}"}, as_json)
+        fail({"what": f"there is no automatic player {player}", "mend": f"choose {WORDS}"}, as_json)
     seed = secrets.randbelow(1_000_000) if seed is None else seed
     try:
         match = start(program, lists, seed)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
+from dramok.core.automatic_players import AUTOMATIC_PLAYERS
 from dramok.core.balance import Ledger, SetMap
 from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, shown_value
 from dramok.core.cards.query.wall import Wall, groupable
@@ -42,7 +43,15 @@ from dramok.server.schemas.cards import (
     SheetOut,
 )
 from dramok.server.schemas.decks import DeckOut, DeckProblemOut, FixOut
-from dramok.server.schemas.game import GameOut, OwnFontOut, SetOut, SymbolOut, TypeOut, ViewOut
+from dramok.server.schemas.game import (
+    AutomaticPlayerOut,
+    GameOut,
+    OwnFontOut,
+    SetOut,
+    SymbolOut,
+    TypeOut,
+    ViewOut,
+)
 from dramok.server.schemas.play import PlaytestOut
 from dramok.server.schemas.queries import (
     CellRefusedOut,
@@ -87,6 +96,7 @@ def game_out(game: GameSnapshot) -> GameOut:
         damage=game.rulebook.phrases.damage, zones=game.rulebook.table.zones,
         names={kind: sorted(as_typed(kind, name) for name in game.vocabulary.names(kind)) for kind in kinds},
         seats=game.rulebook.played.seats, words=WORDS, openings=list(OPENINGS), keywords=[each.name for each in game.rulebook.keywords], runs=len(game.of_kind("run")),
+        automatic_players=[AutomaticPlayerOut.model_validate(each) for each in AUTOMATIC_PLAYERS],
     )  # fmt: skip
 
 

@@ -3468,6 +3468,21 @@ export interface components {
             places: string[];
         };
         /**
+         * AutomaticPlayerOut
+         * @description An automatic player: its name, and how it chooses.
+         */
+        AutomaticPlayerOut: {
+            /** About */
+            about: string;
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "random" | "plain" | "ahead";
+            /** Name */
+            name: string;
+        };
+        /**
          * Back
          * @description The default back of cards without a picture for it: a title on a pattern.
          */
@@ -5535,6 +5550,8 @@ export interface components {
          *     language by category; `runs` is the number of print runs.
          */
         GameOut: {
+            /** Automatic Players */
+            automatic_players: components["schemas"]["AutomaticPlayerOut"][];
             /** Damage */
             damage: string;
             /** Dismiss */
@@ -7019,7 +7036,7 @@ export interface components {
              * @default plain
              * @enum {string}
              */
-            player: "random" | "plain" | "ahead" | "person";
+            player: "person" | "random" | "plain" | "ahead";
             /**
              * Rival Deck
              * @default
@@ -7575,6 +7592,8 @@ export interface components {
             parts: {
                 [key: string]: unknown;
             };
+            /** Phase Actions */
+            phase_actions: components["schemas"]["PhaseActionOut"][];
             /** Phrases */
             phrases: components["schemas"]["PhraseOut"][];
             /** Seq */
@@ -7585,6 +7604,24 @@ export interface components {
             symbols: string[];
             /** Verbs */
             verbs: components["schemas"]["VerbOut"][];
+        };
+        /**
+         * PhaseActionOut
+         * @description An action that a phase can have; {damage} in its name is the game's word. `needs`: without these it is not
+         *     offered.
+         */
+        PhaseActionOut: {
+            /** Do */
+            do: string;
+            /** Name */
+            name: string;
+            /**
+             * Needs
+             * @enum {string}
+             */
+            needs: "" | "resources" | "zones" | "rivals";
+            /** Settings */
+            settings: components["schemas"]["SettingOut"][];
         };
         /**
          * PhraseOut
@@ -8140,11 +8177,8 @@ export interface components {
             options: components["schemas"]["OptionOut"][];
             /** Outdated */
             outdated: string[];
-            /**
-             * Player
-             * @enum {string}
-             */
-            player: "" | "random" | "plain" | "ahead" | "person";
+            /** Player */
+            player: ("person" | "random" | "plain" | "ahead") | "";
             /** Players */
             players: string[];
             /** Rival */
@@ -9084,6 +9118,26 @@ export interface components {
              * @default false
              */
             samples: boolean;
+        };
+        /**
+         * SettingOut
+         * @description A setting of a phase action. `none` is shown for an empty number, which is then allowed; it may name a
+         *     number of the table.
+         */
+        SettingOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "first turns" | "resource" | "zone" | "types";
+            /** Label */
+            label: string;
+            /** New */
+            new: unknown;
+            /** None */
+            none: string | null;
         };
         /** ShapeOut */
         ShapeOut: {

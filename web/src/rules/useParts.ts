@@ -201,6 +201,7 @@ export function useParts() {
     symbols: found?.symbols ?? [],
     clashes: found?.clashes ?? [],
     starts: found?.starts ?? [],
+    actions: found?.phase_actions ?? [],
     write,
     asking,
   };

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from dramok.core.automatic_players import BY_ID
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.match import Event, Match
 from dramok.core.engine.match_batch import seed_of, table_of
@@ -26,8 +27,6 @@ MOST_NAMED = 6
 """The number of cards of a loop that are named in one line."""
 MOST_PLAYED = 4
 """The number of games played again, one for each last acting card; for the others only that card is reported."""
-MOST_DECISIONS = {"random": 2_000, "plain": 2_000, "ahead": 100}
-"""Longer games are not played again, to limit the waiting time."""
 _DOINGS = (k.E_ABILITY, k.E_PLAYED, k.E_USED)
 _BREAKS = (k.E_TURN, k.E_PHASE)
 
@@ -81,7 +80,7 @@ def explained(program: Program, known: dict[int, Cut], decks: Callable[[int], Se
     `decks` returns the decks of a game by its index, as definitions of the program.
     """
     found: Counter[tuple[tuple[str, ...], Why]] = Counter()
-    most = min(MOST_DECISIONS[each] for each in players)
+    most = min(BY_ID[each].replayed for each in players)
     for number, (last, its) in enumerate(sorted(known.items(), key=lambda item: -item[1].games)):
         if last == OUT_OF_TURNS:
             found[(), "turns"] += its.games

@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
+from dramok.core.automatic_players import BY_ID
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.loop import decide, run, stands
 from dramok.core.engine.kernel.manual import by_hand, hands_free
-from dramok.core.engine.kernel.players import plain
-from dramok.core.engine.kernel.playout import ahead
-from dramok.core.engine.kernel.rng import below
+from dramok.core.engine.kernel.playout import choose
 from dramok.core.engine.kernel.setup import clear, lay, ready
 from dramok.core.engine.kernel.state import State
 from dramok.core.engine.kernel.zones import slot_of
@@ -28,8 +27,6 @@ ASKED = (
     "give back",
 )  # fmt: skip
 BY_HAND = "hand "
-PLAYERS = ("random", "plain", "ahead")
-"""Automatic players, from weakest to strongest."""
 MOST_SEED = 2**63 - 1
 Deck = Mapping[str, int] | Sequence[str]
 Event = tuple[int, int, int, int, int]
@@ -101,15 +98,10 @@ class Match:
         return found
 
     def choose(self, player: str) -> int:
-        """The option that an automatic player takes for the seat to move: see `PLAYERS`."""
-        p, s = self.program.numbers, self.state
-        if player == "random":
-            return below(p, s, s.whose, k.R_PLAYER, s.options)
-        if player == "plain":
-            return plain(p, s)
+        """The option that an automatic player takes for the seat to move, by the id of the player."""
         if self._tried is None:
             self._tried = State(k.MOST_CARDS, 1)
-        return ahead(p, s, self._tried)
+        return choose(self.program.numbers, self.state, self._tried, BY_ID[player].number)
 
     @property
     def hands_free(self) -> bool:

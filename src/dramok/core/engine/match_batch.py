@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, NamedTuple, Protocol
 
+from dramok.core.automatic_players import BY_ID
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.batch import (
     LOGGED,
@@ -19,10 +20,8 @@ from dramok.core.engine.kernel.batch import (
     play_range,
     set_table,
 )
-from dramok.core.engine.kernel.playout import AHEAD, PLAIN, RANDOM
 from dramok.core.engine.kernel.state import State
 
-KINDS = {"random": RANDOM, "plain": PLAIN, "ahead": AHEAD}
 WORD = 0xFFFFFFFF
 _MIX = 0xFFFFFFFFFFFFFFFF
 
@@ -90,7 +89,7 @@ def play_games(
     `told`: the number of top cards of each pile to report. The results depend only on program, decks, seed and
     players: not on threads, nor on the runner.
     """
-    kinds = sum(KINDS[name] << (2 * seat) for seat, name in enumerate(players)) + (logged << LOGGED)
+    kinds = sum(BY_ID[name].number << (2 * seat) for seat, name in enumerate(players)) + (logged << LOGGED)
     seeds = [words_of(seed_of(seed, first + game)) for game in range(len(pairs))]
     if runner is not None:
         return Batch(*runner(numbers, defs, decks, pairs, seeds, kinds, told, threads))
@@ -107,4 +106,4 @@ def _rows(numbers: Sequence[int], width: int) -> list[Sequence[int]]:
 
 assert len(words_of(0)) == SEEDS
 
-__all__ = ["Batch", "KINDS", "RESULT", "Runner", "TALLY", "play_games", "seed_of", "table_of"]
+__all__ = ["Batch", "RESULT", "Runner", "TALLY", "play_games", "seed_of", "table_of"]

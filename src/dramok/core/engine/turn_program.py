@@ -7,7 +7,7 @@ from typing import Any, assert_never
 from dramok.core.engine.ability_program import instruction
 from dramok.core.engine.group_rows import Groups
 from dramok.core.engine.kernel import codes as k
-from dramok.core.rulebook.play_rules import (
+from dramok.core.rulebook.phase_actions import (
     Doing,
     DrawsCards,
     GainResource,

@@ -9,7 +9,14 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Iterable, Mapping
 from dataclasses import dataclass
 
-from dramok.core.rulebook.play_rules import Doing, DrawsCards, GainResource, GrowResources, PlayCards, Refills
+from dramok.core.rulebook.phase_actions import (
+    Doing,
+    DrawsCards,
+    GainResource,
+    GrowResources,
+    PlayCards,
+    Refills,
+)
 from dramok.core.rulebook.rulebook import Resource, Rulebook
 
 MOST_STEPS = 400_000

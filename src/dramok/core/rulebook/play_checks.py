@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from dramok.core.problem import Problem
+from dramok.core.rulebook.phase_actions import action_of
 
 if TYPE_CHECKING:
     from dramok.core.rulebook.rulebook import Rulebook
@@ -49,7 +50,7 @@ def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
         yield Gap("clash", "a clash needs a rival", "take two seats, or take the clash out", stops=True)
     if play.clash is not None and play.seats > 1 and "clash" not in done:
         yield Gap("clash", "the clash has rules, but no phase has a clash", "add “the clash” to a phase")
-    if not play.free and not done & {"draw", "refill"}:
+    if not play.free and not any(action_of(doing).draws for doing in doings):
         yield Gap("phases", "no card comes to hand after the opening hand", "add “draw” or “refill the hand” to a phase")
     if not play.free and table.hand_limit is not None and "hand limit" not in done:
         yield Gap("phases", f"the hand limit of {table.hand_limit} is never looked at", "add “look at the hand limit” to the last phase")

@@ -12,13 +12,20 @@ from pydantic import Field, model_validator
 
 from dramok.core.effects.model import Group
 from dramok.core.problem import Frozen, fold
+from dramok.core.rulebook.phase_actions import (
+    Amount,
+    Doing,
+    DrawsCards,
+    Few,
+    GrowResources,
+    PlayCards,
+    RevealTop,
+)
 
 MOST_SEATS, MOST_OWN_ZONES, MOST_PHASES, MOST_DOINGS, MOST_ROUND = 4, 8, 12, 16, 200
 MOST_PLACED = 200
 Ident = Annotated[str, Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)]
 Name = Annotated[str, Field(min_length=1, max_length=60)]
-Amount = Annotated[int, Field(ge=0, le=9_999)]
-Few = Annotated[int, Field(ge=0, le=60)]
 ZONES = {"draw": "draw pile", "hand": "hand", "discard": "discard pile", "play": "in play", "removed": "removed"}
 """The zones of every game, with their default names."""
 
@@ -58,63 +65,6 @@ class SetUp(Frozen):
     redraw: RedrawRule = RedrawRule()
     second_draws: Few = 0
     second_gains: dict[str, Amount] = {}
-
-
-class DrawsCards(Frozen):
-    """Draw a number of cards; None: the table's number per turn. `first`: also in the very first turn."""
-
-    do: Literal["draw"] = "draw"
-    number: Few | None = None
-    first: Literal["all", "later seats", "none"] = "all"
-
-
-class Refills(Frozen):
-    """Draw up to a number of cards in hand; None: the size of an opening hand."""
-
-    do: Literal["refill"] = "refill"
-    number: Few | None = None
-
-
-class GrowResources(Frozen):
-    """Every resource grows by its amount per turn, or is refilled."""
-
-    do: Literal["grow"] = "grow"
-    first: Literal["all", "later seats", "none"] = "all"
-
-
-class GainResource(Frozen):
-    """Gain a number of a resource; with `most` above it, a random number between the two."""
-
-    do: Literal["gain"] = "gain"
-    resource: str
-    number: Amount
-    most: Amount | None = None
-
-
-class PlayCards(Frozen):
-    """Play cards and use effects: of these card types (empty: any), up to a number (None: as many as can be paid)."""
-
-    do: Literal["play"] = "play"
-    types: tuple[str, ...] = ()
-    most: Annotated[int, Field(ge=1, le=99)] | None = None
-
-
-class RevealTop(Frozen):
-    """Reveal the top card of a zone, carry it out as if played, and put it under the zone."""
-
-    do: Literal["turn over"] = "turn over"
-    zone: str
-
-
-class SimpleAction(Frozen):
-    """An action without settings: straighten cards; the clash; discard to the hand limit; clear damage; return
-    tilted cards.
-    """
-
-    do: Literal["straighten", "clash", "hand limit", "clear damage", "recall"]
-
-
-Doing = Annotated[DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | SimpleAction, Field(discriminator="do")]
 
 
 class Phase(Frozen):

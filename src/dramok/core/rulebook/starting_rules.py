@@ -2,19 +2,8 @@
 
 from __future__ import annotations
 
-from dramok.core.rulebook.play_rules import (
-    ClashRule,
-    DrawsCards,
-    Goal,
-    GrowResources,
-    Phase,
-    PlayCards,
-    PlayRules,
-    RedrawRule,
-    SetUp,
-    SimpleAction,
-    alone,
-)
+from dramok.core.rulebook.phase_actions import DrawsCards, GrowResources, PlayCards, SimpleAction
+from dramok.core.rulebook.play_rules import ClashRule, Goal, Phase, PlayRules, RedrawRule, SetUp, alone
 from dramok.core.rulebook.rulebook import Rulebook
 
 POINTS, ROUNDS = 15, 20

@@ -8,21 +8,11 @@ from typing import assert_never
 
 from dramok.core.cards import Card
 from dramok.core.effects.vocabulary import Vocabulary
+from dramok.core.english import and_list, lower_first, or_list, plural_noun, upper_first
 from dramok.core.problem import plural
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.play_rules import (
-    AfterPlay,
-    ClashRule,
-    DrawsCards,
-    GainResource,
-    GrowResources,
-    OwnZone,
-    Phase,
-    PlayCards,
-    Refills,
-    RevealTop,
-    SimpleAction,
-)
+from dramok.core.rulebook.phase_actions import Doing, action_of
+from dramok.core.rulebook.play_rules import AfterPlay, ClashRule, OwnZone, Phase
 from dramok.core.rulebook.rulebook import Resource
 from dramok.core.wording.printed_text import group_text
 
@@ -55,7 +45,7 @@ def rules_sections(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabu
         RulesSection("seats", "What you need", (*reader.seats(), *decks)),
         RulesSection("zones", "Zones", tuple(reader.zones())),
         RulesSection("set_up", "Setup", tuple(reader.set_up())),
-        RulesSection("phases", f"{_big(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
+        RulesSection("phases", f"{upper_first(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
         RulesSection("after_play", "Playing a card", *reader.playing()),
         RulesSection("clash", "A clash", *reader.clash()),
         RulesSection("goals", "How it ends", tuple(reader.goals())),
@@ -102,7 +92,7 @@ class Reader:
         return f"{number} {each.name.lower() if number == 1 else each.names.lower()}"
 
     def types(self, idents: Iterable[str]) -> str:
-        return _or([self.type(each).lower() for each in idents])
+        return or_list([self.type(each).lower() for each in idents])
 
     def type(self, ident: str) -> str:
         return self.rules.cards.type(ident).name
@@ -123,10 +113,10 @@ class Reader:
         if self.alone:
             yield "This is a game for one player." if not self.play.free else "A game for one player, played freely: no rival and no fixed goal."
         else:
-            yield f"{_big(_WORDS[self.play.seats])} players, each with a deck of their own."
+            yield f"{upper_first(_WORDS[self.play.seats])} players, each with a deck of their own."
         counted = self.rules.resources
         if counted:
-            yield f"Keep count of {_and([_lower(each.names) + (' (one pool for the table)' if each.shared and not self.alone else '') for each in counted])}."
+            yield f"Keep count of {and_list([lower_first(each.names) + (' (one pool for the table)' if each.shared and not self.alone else '') for each in counted])}."
 
     def zones(self) -> Iterable[str]:
         yield (
@@ -148,10 +138,10 @@ class Reader:
             names = [f"{count} {self._named(ident)}" for ident, count in laid.cards.items()]
             own = self._own(laid.zone)
             where = f"the {self.zone(laid.zone)}" if own is not None and own.shared else f"each player's {self.zone(laid.zone)}" if not self.alone else f"your {self.zone(laid.zone)}"
-            yield f"Put into {where}: {_and(names)}{'. Shuffle it' if own is not None and own.shuffled else ''}."
+            yield f"Put into {where}: {and_list(names)}{'. Shuffle it' if own is not None and own.shuffled else ''}."
         starts = [self.counted(each.id, each.start) for each in self.rules.resources if each.start]
         if starts:
-            yield f"{'You start' if self.alone else 'Each player starts'} with {_and(starts)}."
+            yield f"{'You start' if self.alone else 'Each player starts'} with {and_list(starts)}."
         if self.table.opening_hand:
             yield f"{'Shuffle your deck and draw' if self.alone else 'Each player shuffles their deck and draws'} an opening hand of {plural(self.table.opening_hand, 'card')}."
         redraw = up.redraw
@@ -161,7 +151,7 @@ class Reader:
             yield f"Once, before the first {self.turn}, you may return {what}: {how}."
         makes_up = [*([plural(up.second_draws, "card")] if up.second_draws else []), *(self.counted(each, number) for each, number in up.second_gains.items() if number)]
         if makes_up and not self.alone:
-            yield f"A player who does not go first gets {_and(makes_up)}."
+            yield f"A player who does not go first gets {and_list(makes_up)}."
 
     def _named(self, ident: str) -> str:
         card = next((each for each in self.cards if ident in (each.id, each.code)), None)
@@ -173,12 +163,12 @@ class Reader:
         for number, phase in enumerate(self.play.phases, 1):
             said = self.does(phase) or ["nothing happens by itself; effects may refer to it"]
             if phase.whose == "each" and not self.alone:
-                yield f"{number}. {phase.name}, of each player in turn. {_big('. '.join(_big(each) for each in said))}."
+                yield f"{number}. {phase.name}, of each player in turn. {upper_first('. '.join(upper_first(each) for each in said))}."
             else:
-                yield f"{number}. {phase.name}. {'. '.join(_big(each) for each in said)}."
+                yield f"{number}. {phase.name}. {'. '.join(upper_first(each) for each in said)}."
         if self.play.answers is not None:
             yield f"When a card is played, each other player may answer it with one {self.types(self.play.answers.types)} before it does anything."
-        if any(isinstance(doing, DrawsCards | Refills) for phase in self.play.phases for doing in phase.does):
+        if any(action_of(doing).draws for phase in self.play.phases for doing in phase.does):
             yield self._empty()
 
     def _empty(self) -> str:
@@ -193,43 +183,12 @@ class Reader:
     def does(self, phase: Phase) -> list[str]:
         return [said for said in map(self.doing, phase.does) if said]
 
-    def doing(self, doing: DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | SimpleAction) -> str:
-        match doing:
-            case DrawsCards():
-                number = self.table.turn_draw if doing.number is None else doing.number
-                return f"draw {plural(number, 'card')}{self._first(doing.first)}"
-            case Refills():
-                number = self.table.opening_hand if doing.number is None else doing.number
-                return f"draw until you hold {plural(number, 'card')}"
-            case GrowResources():
-                grown = [each for each in self.rules.resources if each.each_turn or each.refill]
-                said = [f"{_lower(each.names)} up to {each.start}" if each.refill else self.counted(each.id, each.each_turn) for each in grown]
-                return f"gain {_and(said)}{self._first(doing.first)}" if said else ""
-            case GainResource():
-                name = _lower(self.resource(doing.resource).names)
-                if doing.most is not None and doing.most > doing.number:
-                    return f"gain {doing.number} to {doing.most} {name}, at random"
-                return f"gain {self.counted(doing.resource, doing.number)}"
-            case PlayCards():
-                what = self.types(doing.types) if doing.types else "card"
-                pays = self.table.pays is not None
-                if doing.most == 1:
-                    return f"you may play one {what}"
-                most = f" up to {doing.most}" if doing.most else ""
-                return f"play{most} {_many(what)}{', as many as you can pay for' if pays and not doing.most else ', as many as you like' if not doing.most else ''}"
-            case RevealTop():
-                return f"turn over the top card of {self.whose(doing.zone)}, carry it out, and put it at the bottom"
-            case SimpleAction():
-                return {
-                    "straighten": "straighten your tilted cards",
-                    "clash": "clash, if you like",
-                    "hand limit": f"if you hold more than {plural(self.table.hand_limit, 'card')}, discard down to {self.table.hand_limit}" if self.table.hand_limit else "",
-                    "clear damage": f"remove all {self.rules.phrases.damage}",
-                    "recall": f"return your tilted cards to your {self.zone('hand')}",
-                }[doing.do]
-        assert_never(doing)
+    def doing(self, doing: Doing) -> str:
+        """What a phase action says in the rules text; empty if it does nothing in this game."""
+        return action_of(doing).sentence(self, doing)
 
-    def _first(self, first: str) -> str:
+    def first_turns(self, first: str) -> str:
+        """The turns on which an action is left out, to be appended to its sentence."""
         if first == "all":
             return ""
         return f", but not on the first {self.turn} of the match" if first == "later seats" else f", but not on the first {self.turn}" if self.alone else f", but not on anyone's first {self.turn}"
@@ -242,7 +201,7 @@ class Reader:
             lines.append("Cards cost nothing to play.")
         else:
             paid = self.resource(self.table.pays)
-            lines.append(f"Pay a card's {self.stat(cost) if cost else 'cost'} in {_lower(paid.names)}{', from the pool on the table' if paid.shared and not self.alone else ''}.")
+            lines.append(f"Pay a card's {self.stat(cost) if cost else 'cost'} in {lower_first(paid.names)}{', from the pool on the table' if paid.shared and not self.alone else ''}.")
             dear = next((each for each in self.cards if cost and (each.number(cost) or 0) > 1), None)
             if dear is not None and cost is not None:
                 lines.append(f"{self.title(dear)}, for instance, costs {self.counted(paid.id, dear.number(cost) or 0)}.")
@@ -252,10 +211,10 @@ class Reader:
             lines.append(f"You may also draw, discard and {self.table.dismiss} as you like.")
         for common in self.play.common:
             over = "the excess is lost" if common.over == "lost" else "you choose what to give back"
-            lines.append(f"Together, {_and([_lower(self.resource(each).names) for each in common.resources])} never exceed {common.cap}: {over}.")
+            lines.append(f"Together, {and_list([lower_first(self.resource(each).names) for each in common.resources])} never exceed {common.cap}: {over}.")
         for each in self.rules.resources:
             if each.cap is not None:
-                lines.append(f"{_big(_lower(each.names))} never {'exceed' if each.names != each.name else 'exceeds'} {each.cap}.")
+                lines.append(f"{upper_first(lower_first(each.names))} never {'exceed' if each.names != each.name else 'exceeds'} {each.cap}.")
         bears = self.rules.roles.damage_limit
         if bears:
             lines.append(f"A card with as much {self.rules.phrases.damage} on it as its {self.stat(bears)} leaves play for its owner's {self.zone('discard')}.")
@@ -270,7 +229,7 @@ class Reader:
                 said = self._after(after) if after is not None else self._becomes("stays" if kind.stays else "discarded")
                 held.setdefault(said, []).append(kind.name)
         for said, names in held.items():
-            yield f"{_big(_or([each.lower() for each in names]))}: {said}." if len(self.rules.cards.types) > 1 else f"A played card {said}."
+            yield f"{upper_first(or_list([each.lower() for each in names]))}: {said}." if len(self.rules.cards.types) > 1 else f"A played card {said}."
 
     def _after(self, after: AfterPlay) -> str:
         if after.becomes != "attached":
@@ -290,15 +249,15 @@ class Reader:
             return (), ()
         stat, lines = self.stat(rule.stat), []
         new = "" if rule.on_arrival else f", except those that came into play this {self.turn}"
-        lines.append(f"Choose which of your straight {_many(self.types(rule.types))} clash{new}.{' They are tilted.' if rule.tilts else ''}")
+        lines.append(f"Choose which of your straight {plural_noun(self.types(rule.types))} clash{new}.{' They are tilted.' if rule.tilts else ''}")
         answers = self.types(rule.answer_types or rule.types)
         if rule.answers == "none":
             lines.append("They can't be answered.")
         else:
             each = "one" if rule.answers == "one" else "one or more"
-            lines.append(f"Your rival may answer each with {each} of their straight {_many(answers)}{', which are also tilted' if rule.answer_tilts else ''}; each answers once.")
+            lines.append(f"Your rival may answer each with {each} of their straight {plural_noun(answers)}{', which are also tilted' if rule.answer_tilts else ''}; each answers once.")
         if rule.unanswered != "nothing" and rule.total is not None:
-            points = f"its {stat} in {_lower(self.resource(rule.total).names)}" if rule.points == "stat" else self.counted(rule.total, 1)
+            points = f"its {stat} in {lower_first(self.resource(rule.total).names)}" if rule.points == "stat" else self.counted(rule.total, 1)
             who = f"you gain {points}" if rule.unanswered == "gains" else f"your rival loses {points}"
             lines.append(f"For each unanswered card, {who}.")
         if rule.answers != "none":
@@ -317,7 +276,7 @@ class Reader:
 
     def goals(self) -> Iterable[str]:
         for goal in self.play.goals:
-            name = _lower(self.resource(goal.total).names)
+            name = lower_first(self.resource(goal.total).names)
             match goal.kind:
                 case "reach":
                     yield f"The first player with {goal.number} {name} wins."
@@ -395,24 +354,3 @@ def _met(reader: Reader, rule: ClashRule, one: Card, other: Card) -> str:
     elif not said:
         said.append("nothing more comes of it")
     return "; ".join(said) + "."
-
-
-def _and(parts: Sequence[str]) -> str:
-    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}" if parts else "nothing"
-
-
-def _or(parts: Sequence[str]) -> str:
-    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} or {parts[-1]}" if parts else "card"
-
-
-def _many(noun: str) -> str:
-    return noun if noun.endswith("s") else f"{noun[:-1]}ies" if noun.endswith("y") and noun[-2:-1] not in "aeiou" else f"{noun}s"
-
-
-def _big(text: str) -> str:
-    return text[:1].upper() + text[1:]
-
-
-def _lower(text: str) -> str:
-    return text[:1].lower() + text[1:]
-

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Depends, FastAPI, Query, Request
 
 from dramok.server.request_context import TheGame, TheWorkspace, ValidatingRoute
+from dramok.server.schemas.base import PlayerWord
 from dramok.server.schemas.measure import (
     CutOut,
     DuelsIn,
@@ -16,7 +17,6 @@ from dramok.server.schemas.measure import (
     MeasureIn,
     MeasurementOut,
     MoreGamesIn,
-    PlayerWord,
     ProgressOut,
     SweepIn,
     SweepOut,

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Path, Response
 
 from dramok.core.balance import Curve, PricedCard
 from dramok.core.effects.verbs import CUES, VERBS
+from dramok.core.rulebook.phase_actions import PHASE_ACTIONS
 from dramok.core.rulebook.starting_rules import starting
 from dramok.server.request_context import Key, Page, TheGame, TheWorkspace, ValidatingRoute
 from dramok.server.responses import edit_out, map_out
@@ -25,6 +26,7 @@ from dramok.server.schemas.parts import (
     PartLookIn,
     PartLookOut,
     PartsOut,
+    PhaseActionOut,
     PhraseOut,
     PhrasesLookIn,
     PhrasesLookOut,
@@ -62,7 +64,7 @@ def rule_parts(game: TheGame) -> PartsOut:
         phrases=[PhraseOut(id=each.id, room=each.room, key=each.key, about=each.about, plain=each.unwritten(game.rulebook.phrases), parts=list(each.parts)) for each in phrase_book(game.rulebook)],
         symbols=symbols_in_words(game.rulebook),
         clashes=[ClashOut(format=ident, problem=problem) for ident, problem in deck_rule_clashes(game)],
-        starts=[starting(game.rulebook, seats).model_dump(mode="json") for seats in (1, 2)],
+        starts=[starting(game.rulebook, seats).model_dump(mode="json") for seats in (1, 2)], phase_actions=[PhaseActionOut.model_validate(each) for each in PHASE_ACTIONS],
     )  # fmt: skip
 
 

@@ -3,13 +3,22 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
 
+from dramok.core.automatic_players import PLAYERS
 from dramok.core.problem import Problem
 
 Points = Annotated[Decimal, PlainSerializer(float, return_type=float)]
+if TYPE_CHECKING:
+    PlayerWord = str
+    SeatWord = str
+else:
+    PlayerWord = Literal[PLAYERS]
+    """The id of an automatic player."""
+    SeatWord = Literal[("person", *PLAYERS)]
+    """Who has a seat: a person at the screen, or an automatic player."""
 
 
 class Out(BaseModel):

@@ -11,7 +11,7 @@ from dramok.core.cards.schema.choice_lists import ChoiceList
 from dramok.core.decks import Format
 from dramok.core.rulebook.own_files import OwnSymbol
 from dramok.core.rulebook.rulebook import Resource, Roles
-from dramok.server.schemas.base import Out, like
+from dramok.server.schemas.base import Out, PlayerWord, like
 
 
 class SetOut(Out):
@@ -68,6 +68,14 @@ class OwnFontOut(Out):
     file: str
 
 
+class AutomaticPlayerOut(Out):
+    """An automatic player: its name, and how it chooses."""
+
+    id: PlayerWord
+    name: str
+    about: str
+
+
 class GameOut(Out):
     """`names` are the names of the game by kind, as the effect language spells them; `words` are those of the
     language by category; `runs` is the number of print runs.
@@ -97,6 +105,7 @@ class GameOut(Out):
     words: dict[str, list[str]]
     openings: list[str]
     keywords: list[str]
+    automatic_players: list[AutomaticPlayerOut]
     runs: int
 
 

@@ -8,9 +8,8 @@ from pydantic import Field
 
 from dramok.core.balance.declared.prices import MOST_POINTS
 from dramok.core.engine.loop_detection import Why
-from dramok.server.schemas.base import Out, like
+from dramok.server.schemas.base import Out, PlayerWord, like
 
-PlayerWord = Literal["random", "plain", "ahead"]
 Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
 

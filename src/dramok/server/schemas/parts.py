@@ -76,6 +76,29 @@ class VerbOut(Out):
     form: Form
 
 
+class SettingOut(Out):
+    """A setting of a phase action. `none` is shown for an empty number, which is then allowed; it may name a
+    number of the table.
+    """
+
+    key: str
+    kind: Literal["number", "first turns", "resource", "zone", "types"]
+    label: str
+    none: str | None
+    new: Any
+
+
+class PhaseActionOut(Out):
+    """An action that a phase can have; {damage} in its name is the game's word. `needs`: without these it is not
+    offered.
+    """
+
+    do: str
+    name: str
+    settings: list[SettingOut]
+    needs: Literal["", "resources", "zones", "rivals"]
+
+
 class PartsOut(Out):
     """The parts of the rules, as `PUT rules/parts/PART` takes them; the verbs and cues for worths; the phrases
     of the book.
@@ -92,6 +115,7 @@ class PartsOut(Out):
     symbols: list[str]
     clashes: list[ClashOut]
     starts: list[Any]
+    phase_actions: list[PhaseActionOut]
 
 
 class PartLookOut(Out):

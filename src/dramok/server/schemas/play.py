@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from dramok.server.schemas.base import Out, like
+from dramok.server.schemas.base import Out, SeatWord, like
 
 
 class TableCardOut(Out):
@@ -108,7 +108,7 @@ class PlaytestOut(Out):
     seat: int
     rival: str
     rival_deck: str
-    player: Literal["", "random", "plain", "ahead", "person"]
+    player: SeatWord | Literal[""]
     broken: str
     notes: list[str]
     asking: str
@@ -146,10 +146,10 @@ class NewPlaytestIn(Out):
 
     deck: str = Field(default="", max_length=80)
     card: str = Field(default="", max_length=120)
-    mine: Literal["person", "random", "plain", "ahead"] = "person"
+    mine: SeatWord = "person"
     seed: int | None = None
     rival_deck: str = Field(default="", max_length=80)
-    player: Literal["random", "plain", "ahead", "person"] = "plain"
+    player: SeatWord = "plain"
     second: bool = False
 
     model_config = like({"deck": "d849e0133df5f921", "seed": 21})

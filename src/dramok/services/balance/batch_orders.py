@@ -8,11 +8,12 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from dramok.core.automatic_players import PLAYERS, WORDS
 from dramok.core.cards import Card
 from dramok.core.decks import Deck
 from dramok.core.decks.random_deck import random_deck
 from dramok.core.decks.sampling import deck_kind
-from dramok.core.engine import PLAYERS, Program, compile_program, needed
+from dramok.core.engine import Program, compile_program, needed
 from dramok.core.engine.match_batch import seed_of
 from dramok.core.problem import Problem
 from dramok.services.play.game_processes import GameProcesses
@@ -55,7 +56,7 @@ def base(game: GameSnapshot, what: str, asked: Playing) -> dict[str, Any]:
     if not 1 <= asked.games <= MOST_GAMES:
         raise refused("games", f"{asked.games:,} games can't be played at once", f"ask for 1 to {MOST_GAMES:,}")
     if asked.player not in PLAYERS:
-        raise refused("player", f"there is no automatic player {asked.player[:40]}", f"choose {', '.join(PLAYERS)}")
+        raise refused("player", f"there is no automatic player {asked.player[:40]}", f"choose {WORDS}")
     if not can_compile():
         raise refused("measuring", "llvmlite is not installed, without which games take too long", "install it: pip install llvmlite")
     return {

@@ -13,9 +13,9 @@ from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime
 from typing import Any
 
+from dramok.core.automatic_players import PLAYERS
 from dramok.core.engine import (
     ENGINE,
-    PLAYERS,
     ByHand,
     LogLine,
     Match,

@@ -11,10 +11,11 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
+from dramok.core.automatic_players import PLAYERS, WORDS
 from dramok.core.decks import Deck
 from dramok.core.decks.random_deck import random_deck
 from dramok.core.decks.sampling import BLOCK, dealt, deck_kind
-from dramok.core.engine import PLAYERS, Program, compile_program, needed
+from dramok.core.engine import Program, compile_program, needed
 from dramok.core.engine.batch_summary import Simulation, summed
 from dramok.core.engine.loop_detection import cuts, explained
 from dramok.core.engine.match_batch import seed_of
@@ -101,7 +102,7 @@ def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any],
         raise _refused("games", f"{asked.games:,} games can't be played at once", f"ask for 1 to {MOST_GAMES:,}")
     for name in asked.players:
         if name not in PLAYERS:
-            raise _refused("player", f"there is no automatic player {name[:40]}", f"choose {', '.join(PLAYERS)}")
+            raise _refused("player", f"there is no automatic player {name[:40]}", f"choose {WORDS}")
     players = asked.players * seats if len(asked.players) == 1 else asked.players
     if len(players) != seats:
         raise _refused("players", f"this game has {seats} seats, and {len(players)} players were named", "name one for all, or one for each seat")

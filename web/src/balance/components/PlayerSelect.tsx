@@ -1,10 +1,5 @@
+import { useGame } from "../../state/store";
 import type { Player } from "../useMeasure";
-
-const PLAYERS: [Player, string][] = [
-  ["plain", "Simple: what is worth most now"],
-  ["ahead", "Looks ahead: a step further, slower"],
-  ["random", "Random"],
-];
 
 type Props = {
   counts: number[];
@@ -16,6 +11,7 @@ type Props = {
 
 /** How many games, and which automatic player plays both sides. */
 export function PlayerSelect({ counts, games, setGames, player, setPlayer }: Props) {
+  const players = useGame((state) => state.game?.automatic_players) ?? [];
   return (
     <>
       <label>
@@ -41,9 +37,9 @@ export function PlayerSelect({ counts, games, setGames, player, setPlayer }: Pro
           value={player}
           onChange={(event) => setPlayer(event.target.value as Player)}
         >
-          {PLAYERS.map(([value, said]) => (
-            <option key={value} value={value}>
-              {said}
+          {players.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.name}: {each.about}
             </option>
           ))}
         </select>

@@ -19,12 +19,6 @@ type Props = {
 };
 type Brief = Schemas["PlaytestBrief"];
 
-const PLAYERS = [
-  ["random", "an automatic player: Random"],
-  ["plain", "an automatic player: Simple"],
-  ["ahead", "an automatic player: Looks ahead"],
-] as const;
-
 /** So many games are shown, and so many more at a press, as far as the server tells. */
 const AT_FIRST = 8;
 const MORE = 24;
@@ -100,9 +94,9 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
                 value={against.player}
                 onChange={(event) => setAgainst({ ...against, player: event.target.value as Against["player"] })}
               >
-                {PLAYERS.map(([id, name]) => (
-                  <option key={id} value={id}>
-                    {name}
+                {game.automatic_players.map((each) => (
+                  <option key={each.id} value={each.id}>
+                    an automatic player: {each.name}
                   </option>
                 ))}
                 <option value="person">another person, at this screen</option>
@@ -116,9 +110,9 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
                 onChange={(event) => setAgainst({ ...against, mine: event.target.value as Against["mine"] })}
               >
                 <option value="person">you play</option>
-                {PLAYERS.map(([id, name]) => (
-                  <option key={id} value={id}>
-                    watch {name}
+                {game.automatic_players.map((each) => (
+                  <option key={each.id} value={each.id}>
+                    watch an automatic player: {each.name}
                   </option>
                 ))}
               </select>

@@ -203,7 +203,7 @@ export function Table(props: Props) {
                     <b className="num">{seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0}</b>
                     {seat.out ? " · out of the match" : ""}
                   </span>
-                  <span className="on-mat-soft rival-player">{playerSaid(now.players[seat.seat])}</span>
+                  <span className="on-mat-soft rival-player">{seatedName(game, now.players[seat.seat])}</span>
                 </header>
                 <ul
                   className="in-play-cards rival-cards"
@@ -349,10 +349,5 @@ function OpenHand({ cards, table, read }: OpenHandProps) {
   );
 }
 
-const playerSaid = (player: string | undefined): string =>
-  ({
-    person: "a person",
-    random: "Random",
-    plain: "Simple",
-    ahead: "Looks ahead",
-  })[player ?? ""] ?? "";
+const seatedName = (game: Game, player: string | undefined): string =>
+  player === "person" ? "a person" : (game.automatic_players.find((each) => each.id === player)?.name ?? "");

@@ -75,7 +75,7 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
                 type="button"
                 className="icon-button"
                 aria-label={`Remove ${each.name}`}
-                title="Refused while effects speak of it"
+                title="Refused while effects refer to it"
                 onClick={() =>
                   void write(
                     "resources",

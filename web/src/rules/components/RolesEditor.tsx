@@ -11,7 +11,7 @@ const ROLES = [
   ["faction", "The faction", "choice", "Colours of faces and limits of decks go by it"],
   ["effect", "The effect", "effect", "What the card does"],
   ["printed", "Own text", "text", "Replaces the generated text"],
-  ["tags", "The tags", "tags", "Words that effects and searches speak of"],
+  ["tags", "The tags", "tags", "Words that effects and searches use"],
   ["copies", "The copies", "number", "How many of a card there are"],
   ["damage_limit", "The damage limit", "number", "How much damage removes the card from play"],
 ] as const;

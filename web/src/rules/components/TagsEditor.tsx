@@ -6,7 +6,7 @@ export function TagsEditor({ tags, write }: { tags: string[]; write: Write }) {
   return (
     <>
       <p className="soft">
-        Cards may have others too; these are offered everywhere, and effects can speak of them at once.
+        Cards may have others too; these are offered everywhere, and effects can refer to them at once.
       </p>
       <div className="form tags-declared">
         <Typing

@@ -22,7 +22,7 @@ import "./play.css";
 export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) => void }) {
   const game = useGame((state) => state.game?.id ?? "");
   const seq = useGame((state) => state.seq);
-  const { parts, starts, write, asking } = useParts();
+  const { parts, starts, actions, write, asking } = useParts();
   const [pair, setPair] = useState<{ sender?: string; answer?: string }>({});
   const play = parts?.play ?? null;
   const { found } = useAsked<PlayPreview>(
@@ -70,7 +70,14 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
           <SetUpEditor play={play} lay={lay} table={parts.table} resources={parts.resources} write={write} />
         )}
         {part === "phases" && (
-          <TurnEditor play={play} lay={lay} table={parts.table} resources={parts.resources} write={write} />
+          <TurnEditor
+            play={play}
+            lay={lay}
+            table={parts.table}
+            resources={parts.resources}
+            actions={actions}
+            write={write}
+          />
         )}
         {part === "after_play" && <AfterPlayEditor play={play} lay={lay} />}
         {part === "clash" && (

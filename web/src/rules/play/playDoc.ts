@@ -1,4 +1,5 @@
 // The rules of play as the page edits them: see `play_rules` in the core.
+import type { Schemas } from "../../state/client";
 import { freeId } from "../ids";
 
 export type ZoneDoc = {
@@ -10,15 +11,9 @@ export type ZoneDoc = {
   shuffled: boolean;
 };
 export type LaidDoc = { zone: string; cards: Record<string, number> };
-export type FirstTurn = "all" | "later seats" | "none";
-export type DoingDoc =
-  | { do: "draw"; number: number | null; first: FirstTurn }
-  | { do: "refill"; number: number | null }
-  | { do: "grow"; first: FirstTurn }
-  | { do: "gain"; resource: string; number: number; most: number | null }
-  | { do: "play"; types: string[]; most: number | null }
-  | { do: "turn over"; zone: string }
-  | { do: "straighten" | "clash" | "hand limit" | "clear damage" | "recall" };
+/** A phase action with its settings: see `phase_actions` in the core. */
+export type DoingDoc = { do: string; [setting: string]: unknown };
+export type PhaseAction = Schemas["PhaseActionOut"];
 export type PhaseDoc = { id: string; name: string; whose: "active" | "each"; does: DoingDoc[] };
 export type Becomes = "discarded" | "stays" | "tilted" | "attached" | "figure";
 export type HostsDoc = { side: "own" | "rival" | "any"; type: string | null; filters: unknown[]; zone: string | null };
@@ -75,39 +70,16 @@ export type PlayPart = (typeof PLAY_PARTS)[number][0];
 /** Which of them something amiss belongs to. */
 export const partOf = (part: string): PlayPart => (part === "zones" ? "seats" : (part as PlayPart));
 
-export const DOINGS = [
-  ["draw", "draw"],
-  ["refill", "refill the hand"],
-  ["grow", "resources grow"],
-  ["gain", "gain"],
-  ["play", "play cards"],
-  ["clash", "the clash"],
-  ["straighten", "straighten"],
-  ["recall", "return tilted cards to hand"],
-  ["turn over", "turn a card over"],
-  ["clear damage", "damage is cleared"],
-  ["hand limit", "discard to the hand limit"],
-] as const;
-
-/** What a phase does, as it is when it was just added. */
-export function newDoing(what: string, resource: string, zone: string): DoingDoc {
-  switch (what) {
-    case "draw":
-      return { do: "draw", number: null, first: "all" };
-    case "refill":
-      return { do: "refill", number: null };
-    case "grow":
-      return { do: "grow", first: "all" };
-    case "gain":
-      return { do: "gain", resource, number: 1, most: null };
-    case "play":
-      return { do: "play", types: [], most: null };
-    case "turn over":
-      return { do: "turn over", zone };
-    default:
-      return { do: what as "straighten" };
-  }
-}
+/** The document of an action that was just added; a resource or zone is the first of the game. */
+export const newDoing = (action: PhaseAction, resource: string, zone: string): DoingDoc => ({
+  do: action.do,
+  ...Object.fromEntries(
+    action.settings.map((each) => [
+      each.key,
+      each.kind === "resource" ? resource : each.kind === "zone" ? zone : (each.new ?? null),
+    ]),
+  ),
+});
 
 export const newPhase = (name: string, phases: PhaseDoc[]): PhaseDoc => ({
   id: freeId(name, phases),

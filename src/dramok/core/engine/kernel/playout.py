@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dramok.core.automatic_players import AHEAD, PLAIN
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.decisions import list_options
 from dramok.core.engine.kernel.kernel_function import kernel
@@ -12,7 +13,6 @@ from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.state_copy import copy
 from dramok.core.engine.kernel.zones import link, slot_of, unlink
 
-RANDOM, PLAIN, AHEAD = range(3)
 MOST_TRIED = 24
 BUDGET = 160
 TRIED_STEPS = 500
@@ -114,6 +114,16 @@ def ahead(p: Numbers, s: State, q: State) -> int:
 
 
 @kernel
+def choose(p: Numbers, s: State, q: State, player: int) -> int:
+    """The row that an automatic player takes, by its number. `q` is a second state to simulate in."""
+    if player == PLAIN:
+        return plain(p, s)
+    if player == AHEAD:
+        return ahead(p, s, q)
+    return below(p, s, s.whose, k.R_PLAYER, s.options)
+
+
+@kernel
 def play_to_end(p: Numbers, s: State, q: State, kinds: int) -> int:
     """Play a match from its current state to the end; two bits of `kinds` for each seat select its player.
 
@@ -127,12 +137,4 @@ def play_to_end(p: Numbers, s: State, q: State, kinds: int) -> int:
         elif stands(p, s) == 0:
             return s.winner
         else:
-            kind = (kinds >> (2 * s.whose)) & 3
-            row = 0
-            if kind == RANDOM:
-                row = below(p, s, s.whose, k.R_PLAYER, s.options)
-            elif kind == PLAIN:
-                row = plain(p, s)
-            else:
-                row = ahead(p, s, q)
-            decide(p, s, row)
+            decide(p, s, choose(p, s, q, (kinds >> (2 * s.whose)) & 3))

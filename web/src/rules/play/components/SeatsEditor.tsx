@@ -157,7 +157,7 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
                   type="button"
                   className="icon-button"
                   aria-label={`Remove ${chosen.name}`}
-                  title="Refused while effects speak of it"
+                  title="Refused while effects refer to it"
                   onClick={() =>
                     lay({
                       zones: play.zones.filter((zone) => zone.id !== at),

@@ -1,0 +1,195 @@
+"""The actions of a phase: one record each, with its document, its words on the page and its sentence in the rules text.
+
+What an action does in play is in `engine.turn_program`; what it changes before anything is played, in `income`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal, Protocol, get_args
+
+from pydantic import Field
+
+from dramok.core.english import and_list, lower_first, plural_noun
+from dramok.core.problem import Frozen, plural
+
+Amount = Annotated[int, Field(ge=0, le=9_999)]
+Few = Annotated[int, Field(ge=0, le=60)]
+FirstTurns = Literal["all", "later seats", "none"]
+"""The turns of an action: every turn; all but the very first; all but the first of each seat."""
+
+
+class DrawsCards(Frozen):
+    """Draw a number of cards; None: the table's number per turn. `first`: also in the very first turn."""
+
+    do: Literal["draw"] = "draw"
+    number: Few | None = None
+    first: FirstTurns = "all"
+
+
+class Refills(Frozen):
+    """Draw up to a number of cards in hand; None: the size of an opening hand."""
+
+    do: Literal["refill"] = "refill"
+    number: Few | None = None
+
+
+class GrowResources(Frozen):
+    """Every resource grows by its amount per turn, or is refilled."""
+
+    do: Literal["grow"] = "grow"
+    first: FirstTurns = "all"
+
+
+class GainResource(Frozen):
+    """Gain a number of a resource; with `most` above it, a random number between the two."""
+
+    do: Literal["gain"] = "gain"
+    resource: str
+    number: Amount
+    most: Amount | None = None
+
+
+class PlayCards(Frozen):
+    """Play cards and use effects: of these card types (empty: any), up to a number (None: as many as can be paid)."""
+
+    do: Literal["play"] = "play"
+    types: tuple[str, ...] = ()
+    most: Annotated[int, Field(ge=1, le=99)] | None = None
+
+
+class RevealTop(Frozen):
+    """Reveal the top card of a zone, carry it out as if played, and put it under the zone."""
+
+    do: Literal["turn over"] = "turn over"
+    zone: str
+
+
+class SimpleAction(Frozen):
+    """An action without settings: straighten cards; the clash; discard to the hand limit; clear damage; return
+    tilted cards.
+    """
+
+    do: Literal["straighten", "clash", "hand limit", "clear damage", "recall"]
+
+
+Doing = Annotated[DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | SimpleAction, Field(discriminator="do")]
+
+
+class RulesTextNames(Protocol):
+    """What a sentence needs of the rules text: the rulebook, its table rules, and names as the game spells them."""
+
+    rules: Any
+    table: Any
+
+    def counted(self, ident: str, number: int) -> str: ...
+    def resource(self, ident: str) -> Any: ...
+    def types(self, idents: Iterable[str]) -> str: ...
+    def whose(self, ident: str) -> str: ...
+    def zone(self, ident: str) -> str: ...
+    def first_turns(self, first: str) -> str: ...
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A setting of an action, as the page edits it. `label` is for assistive technology.
+
+    `none` is shown for an empty number, and may name a number of the table: `turn_draw` or `opening_hand`; None
+    if a number is required. `new`: the value in a new action; a new zone or resource is the first of the game.
+    """
+
+    key: str
+    kind: Literal["number", "first turns", "resource", "zone", "types"]
+    label: str
+    none: str | None = None
+    new: Any = None
+
+
+@dataclass(frozen=True)
+class PhaseAction:
+    """`do` identifies it in documents; people see `name`, where {damage} is the game's word for damage.
+
+    `needs`: without these it is not offered. `draws`: cards come to hand by it. `sentence`: its imperative in the
+    rules text, without a full stop; empty if it does nothing in this game.
+    """
+
+    do: str
+    name: str
+    sentence: Callable[[RulesTextNames, Any], str]
+    settings: tuple[Setting, ...] = ()
+    needs: Literal["", "resources", "zones", "rivals"] = ""
+    draws: bool = False
+
+
+def _draw(reader: RulesTextNames, doing: DrawsCards) -> str:
+    number = reader.table.turn_draw if doing.number is None else doing.number
+    return f"draw {plural(number, 'card')}{reader.first_turns(doing.first)}"
+
+
+def _refill(reader: RulesTextNames, doing: Refills) -> str:
+    return f"draw until you hold {plural(reader.table.opening_hand if doing.number is None else doing.number, 'card')}"
+
+
+def _grow(reader: RulesTextNames, doing: GrowResources) -> str:
+    grown = [each for each in reader.rules.resources if each.each_turn or each.refill]
+    parts = [f"{lower_first(each.names)} up to {each.start}" if each.refill else reader.counted(each.id, each.each_turn) for each in grown]
+    return f"gain {and_list(parts)}{reader.first_turns(doing.first)}" if parts else ""
+
+
+def _gain(reader: RulesTextNames, doing: GainResource) -> str:
+    if doing.most is not None and doing.most > doing.number:
+        return f"gain {doing.number} to {doing.most} {lower_first(reader.resource(doing.resource).names)}, at random"
+    return f"gain {reader.counted(doing.resource, doing.number)}"
+
+
+def _play(reader: RulesTextNames, doing: PlayCards) -> str:
+    what = reader.types(doing.types) if doing.types else "card"
+    if doing.most == 1:
+        return f"you may play one {what}"
+    if doing.most:
+        return f"play up to {doing.most} {plural_noun(what)}"
+    return f"play {plural_noun(what)}, as many as you {'can pay for' if reader.table.pays is not None else 'like'}"
+
+
+def _turn_over(reader: RulesTextNames, doing: RevealTop) -> str:
+    return f"turn over the top card of {reader.whose(doing.zone)}, carry it out, and put it at the bottom"
+
+
+def _hand_limit(reader: RulesTextNames, doing: SimpleAction) -> str:
+    limit = reader.table.hand_limit
+    return f"if you hold more than {plural(limit, 'card')}, discard down to {limit}" if limit else ""
+
+
+PHASE_ACTIONS = (
+    PhaseAction("draw", "draw", _draw, (
+        Setting("number", "number", "Cards drawn", none="turn_draw"), Setting("first", "first turns", "On which turns cards are drawn", new="all"),
+    ), draws=True),
+    PhaseAction("refill", "refill the hand", _refill, (Setting("number", "number", "Cards held after a refill", none="opening_hand"),), draws=True),
+    PhaseAction("grow", "resources grow", _grow, (Setting("first", "first turns", "On which turns resources grow", new="all"),)),
+    PhaseAction("gain", "gain", _gain, (
+        Setting("number", "number", "Smallest amount gained", new=1), Setting("resource", "resource", "What is gained"),
+        Setting("most", "number", "Largest amount gained, at random", none="no more"),
+    ), needs="resources"),
+    PhaseAction("play", "play cards", _play, (
+        Setting("types", "types", "Types of cards", none="of any type", new=[]), Setting("most", "number", "Cards played at most", none="any number"),
+    )),
+    PhaseAction("clash", "the clash", lambda reader, doing: "clash, if you like", needs="rivals"),
+    PhaseAction("straighten", "straighten", lambda reader, doing: "straighten your tilted cards"),
+    PhaseAction("recall", "return tilted cards to hand", lambda reader, doing: f"return your tilted cards to your {reader.zone('hand')}"),
+    PhaseAction("turn over", "turn a card over", _turn_over, (Setting("zone", "zone", "From which zone"),), needs="zones"),
+    PhaseAction("clear damage", "{damage} is cleared", lambda reader, doing: f"remove all {reader.rules.phrases.damage}"),
+    PhaseAction("hand limit", "discard to the hand limit", _hand_limit),
+)  # fmt: skip
+"""In the order in which the page offers them."""
+BY_DO = {each.do: each for each in PHASE_ACTIONS}
+
+
+def action_of(doing: Doing) -> PhaseAction:
+    """The record of an action in a document."""
+    return BY_DO[doing.do]
+
+
+def documents() -> tuple[str, ...]:
+    """Every `do` that a document may hold, from the models."""
+    return tuple(do for model in get_args(get_args(Doing)[0]) for do in get_args(model.model_fields["do"].annotation))
