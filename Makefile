@@ -24,10 +24,13 @@ demo: setup
 	@(nice $(BIN)/python -m dramok.workers.kernel_process --warm > /dev/null 2>&1 &)
 	$(BIN)/dramok demo
 
+# One more than there are cores, since a test waits for its browser and its server a seventh of its time.
+WORKERS ?= 3
+
 # Tests use a build of the rules kernel with bounds checks; it is compiled while the sources are checked.
 test:
 	@$(MAKE) --no-print-directory -j 3 --output-sync=target $(STAMPS)/py $(STAMPS)/browser $(STAMPS)/npm $(STAMPS)/page kernel made read looked-at
-	$(BIN)/pytest -n 2 --dist loadgroup tests
+	$(BIN)/pytest -n $(WORKERS) --dist loadgroup tests
 
 # Modules become byte code when they are first read: once, and not by each process that tests.
 read: $(STAMPS)/py $(STAMPS)/assets

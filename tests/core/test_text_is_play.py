@@ -63,9 +63,9 @@ def lines(dice: Random, number: int) -> Iterator[str]:
             yield text
 
 
-@pytest.mark.parametrize("part", range(4))
+@pytest.mark.parametrize("part", range(2))
 def test_no_two_behaviours_print_alike(part: int) -> None:
-    """Over twenty thousand lines of the whole grammar, and of each another one that differs from it in one place."""
+    """Some ten thousand lines of the whole grammar, other ones in each run, and of each another one that differs from it in one place."""
     dice = Random(f"{SEED} alike {part}")
     known: dict[str, tuple[str, str]] = {}
     for text in lines(dice, NUMBER // 4):
@@ -82,7 +82,7 @@ def test_every_shipped_book_says_what_is_played_in_english(book: str) -> None:
     dice = Random(f"{SEED} book {book}")
     known: dict[str, tuple[str, str]] = {}
     verbs = doing(rules_with(book)[0].phrases)
-    for text in lines(dice, NUMBER // 4 if book == "default" else 1_200):
+    for text in lines(dice, NUMBER // 8 if book == "default" else 1_200):
         one = read(text, book)
         said = printed(one, book)
         assert known.setdefault(said, (played(one), text))[0] == played(one), f"{said}\n  {known[said][1]}\n  {text}"
