@@ -1,6 +1,7 @@
 import type { FieldRecord } from "./record";
 
 export const effect: FieldRecord<"effect"> = {
+  name: "Effect",
   imported: [],
   width: 240,
   gives: [

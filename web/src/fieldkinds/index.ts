@@ -13,7 +13,7 @@ import { text } from "./text";
 import { yesno } from "./yesno";
 
 /** Every kind that the server knows has its record: the page does not build without one. */
-const RECORDS: { [K in Kind]: FieldRecord<K> } = {
+export const RECORDS: { [K in Kind]: FieldRecord<K> } = {
   text,
   number,
   choice,

@@ -11,6 +11,8 @@ export type Giving = { rank: number; least: number; marked?: boolean };
 export type ShownProps<K extends Kind> = { game: Game; card: Card; field: Of<K>; text: string; narrow: boolean };
 
 export type FieldRecord<K extends Kind> = {
+  /** The name under which a kind without settings of its own is offered; the others have an editor in `editors`. */
+  name?: string;
   /** The kinds as the import names them, where a column of a sheet can become one. */
   imported: readonly (readonly [kind: string, name: string])[];
   /** The width of its column, in pixels, where its name is short. */

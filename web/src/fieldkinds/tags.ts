@@ -1,6 +1,7 @@
 import type { FieldRecord } from "./record";
 
 export const tags: FieldRecord<"tags"> = {
+  name: "Tags",
   imported: [["tags", "tags"]],
   width: 92,
   gives: [],

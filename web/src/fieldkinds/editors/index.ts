@@ -1,5 +1,6 @@
 // The editors of the field kinds in the list of a type's fields.
 import type { FieldDoc, Rules } from "../../state/cardRules";
+import { RECORDS } from "..";
 import type { Kind } from "../record";
 import { choice, choices } from "./choices";
 import { derived } from "./derived";
@@ -8,26 +9,19 @@ import { number } from "./number";
 import { picture } from "./picture";
 import { text } from "./text";
 
-const plain = <K extends Kind>(name: string): FieldEditor<K> => ({ offered: [{ name, more: () => ({}) }] });
+/** The editors of kinds with settings; a kind without them is offered by the name in its record. */
+const WITH_SETTINGS: { [K in Kind]?: FieldEditor<K> } = { text, number, choice, choices, picture, derived };
 
-/** In the order in which they are offered. */
-const EDITORS: { [K in Kind]: FieldEditor<K> } = {
-  number,
-  choice,
-  choices,
-  tags: plain("Tags"),
-  text,
-  effect: plain("Effect"),
-  picture,
-  yesno: plain("Yes or no"),
-  date: plain("Date"),
-  derived,
-};
+const editorOfKind = (kind: Kind): FieldEditor<Kind> =>
+  (WITH_SETTINGS[kind] as FieldEditor<Kind> | undefined) ?? {
+    offered: [{ name: RECORDS[kind].name ?? kind, more: () => ({}) }],
+  };
 
-export const editorOf = (field: FieldDoc): FieldEditor<Kind> => EDITORS[field.kind ?? "text"] as FieldEditor<Kind>;
+export const editorOf = (field: FieldDoc): FieldEditor<Kind> => editorOfKind(field.kind ?? "text");
 
-const EVERY = (Object.entries(EDITORS) as [Kind, FieldEditor<Kind>][]).flatMap(([kind, { offered }]) =>
-  offered.map((each) => ({ id: kind as string, kind, ...each })),
+/** In the order of the records. */
+const EVERY = (Object.keys(RECORDS) as Kind[]).flatMap((kind) =>
+  editorOfKind(kind).offered.map((each) => ({ id: kind as string, kind, ...each })),
 );
 
 /** What a field can be, by name. */

@@ -1,5 +1,6 @@
 // Preview of a table file as a new game: the kind of each column, and the outcome for each line.
 import { useEffect, useRef, useState } from "react";
+import { IMPORTED } from "../../fieldkinds";
 import { ApiError, type Problem } from "../../state/client";
 import { counted } from "../../ui/plural";
 import {
@@ -14,14 +15,9 @@ import { ProblemNote } from "./ProblemNote";
 import { SheetLines } from "./SheetLines";
 
 const KINDS: Record<string, string> = {
-  text: "text",
-  number: "number",
+  ...Object.fromEntries(IMPORTED),
   choice: "one of a list",
   choices: "several of a list",
-  tags: "tags",
-  yesno: "yes or no",
-  date: "date",
-  picture: "picture",
   back: "picture on the back",
   effect: "rules text",
   type: "the card type",
