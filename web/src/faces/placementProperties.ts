@@ -45,6 +45,16 @@ export const TEXT: readonly Prop[] = [
   { key: "balanced", label: "Balanced lines", as: "tick" },
 ];
 
+/** What the palette offers that shows no field: `palette` of the placements in the core. */
+export const FURNITURE: [string, string][] = [
+  ["panel", "Panel"],
+  ["frame", "Frame"],
+  ["line", "Line"],
+  ["ground", "Pattern"],
+  ["edges", "Values at edges"],
+  ["reminders", "Reminders"],
+];
+
 /** Kinds whose text a style may set. */
 export const WORDED = ["number", "text", "choice", "edges", "tags", "reminders"];
 

@@ -2,7 +2,7 @@
 import { Eye, EyeOff, Plus } from "lucide-react";
 import { memo, useState } from "react";
 import { useGame } from "../../state/store";
-import { KINDS } from "../placementProperties";
+import { FURNITURE, KINDS } from "../placementProperties";
 import { type Book, makePlan, nameOf, type Place, type Plan } from "../usePlans";
 
 type PlansProps = { book: Book; plan: Plan; choose: (plan: string) => void };
@@ -119,14 +119,6 @@ export const Layers = memo(function Layers({ plan, selected, select, turn }: Lay
   );
 });
 
-const FURNITURE: [string, string][] = [
-  ["panel", "Panel"],
-  ["frame", "Frame"],
-  ["line", "Line"],
-  ["ground", "Pattern"],
-  ["edges", "Values at edges"],
-  ["reminders", "Reminders"],
-];
 const BESIDE: [string, string][] = [
   ["code", "Code"],
   ["type", "Card type"],

@@ -8,17 +8,13 @@ from typing import Any
 from dramok.core.cards import Schema
 from dramok.core.cards.schema.fields.text import LINE
 from dramok.core.cards.schema.ids import id_from
+from dramok.core.faces.plan.plan import BY_KIND
 from dramok.core.faces.plan.sizes import Size
 
-PLAIN: dict[str, dict[str, Any]] = {
-    "panel": {"kind": "panel", "name": "Panel", "width": 24.0, "height": 12.0, "fill": "#d9ceb4", "radius": 1.0},
-    "frame": {"kind": "panel", "name": "Frame", "stroke": "#23281f", "thick": 0.8, "radius": 2.0},
-    "line": {"kind": "line", "name": "Line", "width": 30.0, "height": 1.0},
-    "ground": {"kind": "ground", "name": "Pattern", "width": 24.0, "height": 24.0, "pattern": "trellis", "ink": "#d9ceb4"},
-    "edges": {"kind": "edges", "name": "Values at the edges", "font": "figures", "largest": 5.0, "align": "middle", "rise": "middle"},
-    "reminders": {"kind": "reminders", "name": "Reminders", "width": 40.0, "height": 10.0, "font": "italic", "largest": 2.6, "least": 1.9},
-}  # fmt: skip
-"""Placements without a field, by their name in the palette."""
+PLAIN: Mapping[str, Mapping[str, Any]] = {
+    what: {"kind": kind, **document} for kind, place in BY_KIND.items() for what, document in place.palette.items()
+}
+"""Placements without a field, by their id in the palette."""
 
 
 def new_place(

@@ -83,6 +83,8 @@ class _Placed(Frozen):
     """Single cards can adjust it."""
     framed: ClassVar[bool] = False
     """Without a size it fills the card."""
+    palette: ClassVar[Mapping[str, Mapping[str, Any]]] = {}
+    """New placements of this kind that show no field, by their id in the palette of the page."""
 
     @property
     def flows(self) -> bool:
@@ -110,6 +112,10 @@ class Panel(_Placed):
 
     furniture: ClassVar[bool] = True
     framed: ClassVar[bool] = True
+    palette: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "panel": {"name": "Panel", "width": 24.0, "height": 12.0, "fill": "#d9ceb4", "radius": 1.0},
+        "frame": {"name": "Frame", "stroke": "#23281f", "thick": 0.8, "radius": 2.0},
+    }
 
 
 class Rule(_Placed):
@@ -120,6 +126,7 @@ class Rule(_Placed):
     thick: Extent = 0.3
 
     furniture: ClassVar[bool] = True
+    palette: ClassVar[Mapping[str, Mapping[str, Any]]] = {"line": {"name": "Line", "width": 30.0, "height": 1.0}}
 
 
 class Ground(_Placed):
@@ -130,6 +137,9 @@ class Ground(_Placed):
     ink: Colour = "@back+16"
 
     furniture: ClassVar[bool] = True
+    palette: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "ground": {"name": "Pattern", "width": 24.0, "height": 24.0, "pattern": "trellis", "ink": "#d9ceb4"},
+    }
 
 
 class NumberPlace(_Worded):
@@ -233,6 +243,10 @@ class Edges(_Worded):
     plate_size: Extent = 7.0
     fill: Colour = "#f7f1e3"
 
+    palette: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "edges": {"name": "Values at the edges", "font": "figures", "largest": 5.0, "align": "middle", "rise": "middle"},
+    }
+
 
 class Tags(_Worded):
     """The card's tags in words, or each on a chip."""
@@ -254,6 +268,9 @@ class Reminders(_Worded):
     lines: Annotated[int, Field(ge=0, le=50)] = 0
 
     adjusted: ClassVar[bool] = True
+    palette: ClassVar[Mapping[str, Mapping[str, Any]]] = {
+        "reminders": {"name": "Reminders", "width": 40.0, "height": 10.0, "font": "italic", "largest": 2.6, "least": 1.9},
+    }
 
     @property
     def flows(self) -> bool:
