@@ -38,7 +38,7 @@ if TYPE_CHECKING:
 def export(
     game: GameOption,
     out: Annotated[
-        Path, typer.Argument(help="The file to write: .csv, .tsv, .xlsx or .json; any other with --layout.")
+        Path, typer.Argument(help="The file to write; its ending is the format, such as .csv or .xlsx. Any ending with --layout.")
     ],
     query: Annotated[str, typer.Option(help="Only the cards that match a query.")] = "",
     layout: Annotated[str | None, typer.Option(help="A saved text table, by its name.")] = None,

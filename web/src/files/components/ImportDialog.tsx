@@ -5,6 +5,7 @@ import { useGame } from "../../state/store";
 import { applyEdit } from "../../state/sync";
 import * as requests from "../api";
 import { actOf, NO_WISHES, type Plan, type Wishes } from "../importOptions";
+import { READ_FORMATS } from "../tableFormats";
 import { ImportPlanView } from "./ImportPlanView";
 import { ReadOptions } from "./ReadOptions";
 
@@ -129,7 +130,7 @@ export function ImportDialog({
               <input
                 type="file"
                 className="unseen"
-                accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
+                accept={READ_FORMATS}
                 onChange={(event) => choose(event.target.files?.[0])}
               />
             </label>

@@ -10,17 +10,12 @@ import { useGame } from "../../state/store";
 import { change } from "../../state/writing";
 import { counted } from "../../ui/plural";
 import * as requests from "../api";
+import { WRITTEN_FORMATS } from "../tableFormats";
 import { TablePreview } from "./TablePreview";
 
 type Table = Schemas["TextTable"];
 type Column = NonNullable<Table["columns"]>[number];
 type Text = Schemas["TextOut"];
-const FORMATS = [
-  ["csv", "CSV", "opens in every spreadsheet"],
-  ["tsv", "TSV", "tabs between the cells"],
-  ["xlsx", "XLSX", "a workbook, numbers as numbers"],
-  ["json", "JSON", "a list with an object for each card"],
-] as const;
 const NEW: Table = {
   name: "",
   columns: [
@@ -74,7 +69,7 @@ export function TableExportPart() {
         />
       </label>
       <div className="files-formats">
-        {FORMATS.map(([format, name, told]) => (
+        {WRITTEN_FORMATS.map(([format, name, told]) => (
           <a
             key={format}
             className="files-format"

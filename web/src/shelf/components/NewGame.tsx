@@ -1,6 +1,8 @@
 // New games: from a table file, from a template, empty, from a backup, or a demo game.
+
 import { FileSpreadsheet } from "lucide-react";
 import { useRef, useState } from "react";
+import { READ_FORMATS } from "../../files/tableFormats";
 import type { Shelved, useShelf } from "../useShelf";
 import { NameDialog } from "./NameDialog";
 import { ProblemNote } from "./ProblemNote";
@@ -115,7 +117,7 @@ export function NewGame({ shelf, chosen, begun }: Props) {
         type="file"
         className="unseen"
         tabIndex={-1}
-        accept=".csv,.tsv,.txt,.xlsx,.json"
+        accept={READ_FORMATS}
         aria-label="A table file to start from"
         onChange={(event) => {
           const file = event.target.files?.[0];
