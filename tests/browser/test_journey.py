@@ -42,9 +42,11 @@ def walk_to(page: Page, name: str, field: str) -> None:
     expect(page.locator(".find-item").first).to_contain_text(name)
     page.keyboard.press("Enter")
     expect(page.locator(".pane-facts h2")).to_have_text(name)
+    # A field that was just added is a column as soon as the page has the new rules.
+    page.locator(f".grid-row [role=gridcell][id$='-{field}']").first.wait_for(state="attached")
     page.locator(".grid").focus()
     page.keyboard.press("Home")
-    for _ in range(14):
+    for _ in range(40):
         active = page.locator(".grid").get_attribute("aria-activedescendant") or ""
         if active.endswith(f"-{field}"):
             return
