@@ -8,7 +8,9 @@ import pytest
 
 from dramok.core.engine import Match, Option, compile_program, start
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.evaluation import play_value
+from dramok.core.engine.kernel.amounts import resource_slot
+from dramok.core.engine.kernel.evaluation import play_value, worth
+from dramok.core.engine.kernel.players import answer_score, seat_score, send_score
 from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
 from tests.core.invented_world import RULEBOOK, card, duel
@@ -226,3 +228,106 @@ def test_a_loop_within_a_loop_is_valued_for_each_of_both():
         held = next(each for each in match.zone(k.HAND, 0) if named(match, each) == "Odd")
         values.append(play_value(match.program.numbers, match.state, held, 0))
     assert values[0] > 0 and values[1] == 4 * values[0]
+
+
+def facing(sent: tuple[int, int], other: tuple[int, int], **clash: object) -> tuple[Match, int, int]:
+    """A plant of each seat in play, each (height, root), when the first seat may send its own. Returns the two cards of the table."""
+    cards = [card("Plant Mine", height=sent[0], root=sent[1]), card("Plant Theirs", height=other[0], root=other[1])]
+    match = start(compile_program(duel(**clash), cards), [{"Plant Mine": 3}, {"Plant Theirs": 3}], 5)
+    for name in ("Plant Mine", "Plant Theirs"):
+        match.decide(next(each for each in match.options if each.do == "play" and named(match, each.card) == name))
+        while match.asked != "act" or match.seat == (0 if name == "Plant Mine" else 1):
+            match.decide(next(each for each in match.options if each.do in ("end turn", "done")))
+    return match, match.zone(k.IN_PLAY, 0)[0], match.zone(k.IN_PLAY, 1)[0]
+
+
+@pytest.mark.parametrize(
+    ("sent", "answers", "clash", "stopped", "dies", "kills"),
+    [
+        ((5, 5), (5, 5), {}, 5, True, True),
+        ((5, 5), (1, 1), {}, 5, True, False),
+        ((1, 1), (5, 5), {}, 1, False, True),
+        ((2, 6), (1, 3), {}, 2, False, False),
+        ((3, 4), (4, 4), {}, 3, False, True),
+        ((4, 4), (3, 4), {}, 4, True, False),
+        ((5, 5), (2, 9), {"excess": "through"}, 2, False, False),
+        ((2, 9), (5, 9), {"excess": "through"}, 2, False, False),
+        ((5, 5), (5, 5), {"points": "one"}, 1, True, True),
+        ((5, 5), (5, 5), {"hurts": False}, 5, False, False),
+    ],
+)
+def test_an_answer_is_worth_what_it_stops_and_kills_less_what_it_loses(sent, answers, clash, stopped, dies, kills):
+    match, mine, theirs = facing(sent, answers, **clash)
+    p, s = match.program.numbers, match.state
+    ribbon = p[p[k.H_VALUE_RESOURCE] + p[k.H_TOTAL]]
+    assert ribbon > 0
+    wanted = stopped * ribbon - (worth(p, s, theirs) if dies else 0) + (worth(p, s, mine) if kills else 0)
+    assert answer_score(p, s, theirs, mine) == wanted
+
+
+def test_damage_that_a_plant_has_already_counts_in_an_answer():
+    match, mine, theirs = facing((2, 6), (1, 3))
+    p, s = match.program.numbers, match.state
+    before = answer_score(p, s, theirs, mine)
+    s.damage[theirs] = 1
+    assert answer_score(p, s, theirs, mine) == before - worth(p, s, theirs), "two damage are enough for what has one"
+    s.damage[theirs], s.damage[mine] = 0, 5
+    assert answer_score(p, s, theirs, mine) == before + worth(p, s, mine)
+
+
+@pytest.mark.parametrize(
+    ("sent", "other", "tilted", "lost"),
+    [
+        ((2, 2), (3, 3), False, True),  # it would die and kill nothing
+        ((2, 2), (3, 3), True, False),  # a tilted plant does not answer
+        ((3, 2), (3, 3), False, False),  # both die
+        ((2, 4), (3, 3), False, False),  # it survives
+        ((2, 3), (3, 2), False, False),
+        ((0, 1), (1, 1), False, True),
+    ],
+)
+def test_a_plant_is_sent_for_its_strength_less_what_the_best_answer_kills(sent, other, tilted, lost):
+    match, mine, theirs = facing(sent, other)
+    p, s = match.program.numbers, match.state
+    s.tilted[theirs] = int(tilted)
+    assert send_score(p, s, mine, 0) == sent[0] * 4 + 1 - (worth(p, s, mine) if lost else 0)
+
+
+@pytest.mark.parametrize("seats", [2, 3, 4])
+def test_the_score_of_a_seat_is_its_own_less_that_of_its_rivals(seats):
+    """In sixteenths of a point."""
+    rulebook = duel(seats)
+    cards = [card("Plant Mine", height=2, root=2)]
+    match = start(compile_program(rulebook, cards), [{"Plant Mine": 9}] * seats, 5)
+    p, s = match.program.numbers, match.state
+    scores = [seat_score(p, s, seat) for seat in range(seats)]
+    # Everybody has the same: with two seats nobody is ahead, with more each is behind two equal rivals.
+    assert len(set(scores)) == 1 and (scores[0] == 0) == (seats == 2)
+    water = [each.id for each in rulebook.resources].index("water")
+    slot = resource_slot(p, s, water, 0)
+    s.res[slot] += 3
+    ahead = 3 * 16 * p[p[k.H_VALUE_RESOURCE] + water]
+    assert [seat_score(p, s, seat) - before for seat, before in enumerate(scores)] == [ahead, *[-ahead] * (len(scores) - 1)]
+    s.res[slot] -= 3
+    s.over, s.winner = 1, 0
+    assert [seat_score(p, s, seat) - before for seat, before in enumerate(scores)] == [1_000_000, *[-1_000_000] * (len(scores) - 1)]
+    s.winner = -1
+    assert [seat_score(p, s, seat) for seat in range(len(scores))] == scores, "a draw is neither"
+    s.over, s.out[0] = 0, 1
+    assert [seat_score(p, s, seat) - before for seat, before in enumerate(scores)] == [-400_000, *[400_000] * (len(scores) - 1)]
+
+
+def test_over_the_hand_limit_the_cheapest_cards_go():
+    document = duel().model_dump(mode="json")
+    document["table"] |= {"opening_hand": 4, "hand_limit": 2}
+    document["play"]["phases"] = [{"id": "end", "name": "End", "does": [{"do": "hand limit"}, {"do": "play"}]}]
+    document["play"]["clash"] = None
+    cards = [card(f"Plant {cost}", cost=cost, height=cost, root=cost) for cost in (1, 2, 3, 4)]
+    match = start(compile_program(Rulebook.model_validate(document), cards), [{each.id: 1 for each in cards}] * 2, 3)
+    assert match.asked == "hand limit"
+    gone = []
+    while match.asked == "hand limit":
+        row = match.choose("plain")
+        gone.append(named(match, match.options[row].card))
+        match.take(row)
+    assert gone == ["Plant 1", "Plant 2"]
