@@ -370,3 +370,25 @@ def test_games_that_are_stopped_at_once_keep_the_focus_and_are_no_error(page: Pa
     )  # fmt: skip
     expect(begin).to_be_focused()
     expect(part.get_by_role("alert")).to_have_count(0)
+
+
+def test_what_a_phase_does_stays_within_the_phase(page: Page, server: Server):
+    """Every action with its settings, in the narrowest phase."""
+    page.goto(f"{server.url}/{GAME}/rules?at=play:phases")
+    dawn = page.get_by_role("listitem", name="Dawn", exact=True)
+    dawn.wait_for()
+    added = dawn.locator(".phase-doing")
+    before = added.count()
+    for action in ("refill the hand", "gain", "play cards"):
+        dawn.get_by_role("button", name="Add to Dawn…").click()
+        page.get_by_role("menuitem", name=action, exact=True).click()
+        before += 1
+        expect(added).to_have_count(before)
+    over = page.evaluate(
+        """() => [...document.querySelectorAll(".turn-phase")].flatMap((phase) => {
+          const right = phase.getBoundingClientRect().right - 10;
+          const inside = phase.querySelectorAll(".phase-doing, .phase-doing select, .phase-doing input, .doing-acts");
+          return [...inside].filter((each) => each.getBoundingClientRect().right > right + 0.5).map((each) => each.className);
+        })"""
+    )
+    assert over == []
