@@ -49,7 +49,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     page.keyboard.press("Enter")
     tide = page.get_by_role("listitem", name="Tide")
     add(page, "Tide", "gain")
-    tide.get_by_label("Smallest amount gained").fill("2")
+    tide.get_by_label("Amount gained").fill("2")
     page.keyboard.press("Enter")
     expect(read).to_contain_text("5. Tide. Gain 2 supply.")
     for _ in range(3):

@@ -17,7 +17,7 @@ from tests.browser.test_price_sheet import cell, clip, keys
 from tests.conftest import SEED
 
 MANY = 60
-"""More rows than the page sends at once or shows at once."""
+"""More rows than the grid shows at once."""
 WORDS = ["silver", "drizzle", "copper", "larch", "lantern", "moss", "ladder", "frond", "hedge", "puddle", "cistern", "willow", "amber", "bracken"]
 
 

@@ -11,7 +11,7 @@ from dramok.core.automatic_players import AUTOMATIC_PLAYERS, BY_ID, PLAYERS, WOR
 from dramok.core.engine import compile_program, start
 from dramok.core.engine.kernel import codes as k
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.phase_actions import BY_DO, PHASE_ACTIONS, Doing, PhaseAction, documents
+from dramok.core.rulebook.phase_actions import BY_DO, PHASE_ACTIONS, Doing, PhaseAction
 from dramok.core.rulebook.play_rules import OwnZone, Phase, PlayRules
 from dramok.core.wording.rules_text import Reader
 from tests.core.invented_world import DUEL, RULEBOOK, card
@@ -26,7 +26,7 @@ def as_new(action: PhaseAction, **first: str) -> dict[str, object]:
 
 
 def test_each_document_has_one_record_and_each_setting_one_input():
-    assert sorted(documents()) == sorted(BY_DO) and len(BY_DO) == len(PHASE_ACTIONS)
+    assert sorted(MODEL) == sorted(BY_DO) and len(BY_DO) == len(PHASE_ACTIONS)
     for action in PHASE_ACTIONS:
         assert set(MODEL[action.do].model_fields) == {"do", *(each.key for each in action.settings)}
         assert all(each.label and not each.label.endswith(".") for each in action.settings)

@@ -368,3 +368,25 @@ def test_the_text_of_a_card_names_the_meaning_of_its_symbols(workspace):
     assert (bell.cost, bell.kind, bell.written) == ("2", "Tool", True)
     assert bell.lines == ("Gain 1 ribbon.", "When it is pulled up: gain 1 ribbon. Take 1 card from your pile.")
     assert not [line for each in words.values() for line in each.lines if "{" in line]
+
+
+@pytest.mark.parametrize(
+    ("players", "seat"), [(["person", "hasty"], 0), (["hasty", "person"], 1), (["person"], 3), (["hasty", "sly"], 0), ([], 0)],
+)  # fmt: skip
+def test_a_match_with_a_player_that_this_version_does_not_know_goes_on_with_the_simple_one(workspace, players, seat):
+    """As an archive of a later version, or a made-up one, can hold it."""
+    table = begin(workspace, GAME, deck(workspace), 5)
+    with workspace.store._engine.begin() as connection:
+        stored = json.loads(connection.exec_driver_sql("SELECT program FROM playtest WHERE id = ?", (table.id,)).scalar_one())
+        assert stored["players"] == ["person", "plain"]
+        changed = json.dumps({**stored, "players": players, "player": "hasty", "seat": seat})
+        connection.exec_driver_sql("UPDATE playtest SET program = ? WHERE id = ?", (changed, table.id))
+    MATCHES._held.clear()
+    back = playtest(workspace, GAME, table.id)
+    wanted = [each if each == "person" else "plain" for each in players] or ["person", "plain"]
+    assert list(back.players) == (wanted + ["plain"])[:2] and back.player == "plain"
+    if not back.options and seat < 2:
+        back = step(workspace, GAME, table.id, back.taken)
+        assert back.taken == 1
+    if back.options:
+        assert decide(workspace, GAME, table.id, back.options[-1], back.taken).taken > back.taken

@@ -12,7 +12,7 @@ RANDOM, PLAIN, AHEAD = range(3)
 class AutomaticPlayer:
     """`id` is stored and sent; people see `name` and type `word` in a terminal. `about` says how it chooses.
 
-    `replayed`: the decisions of the longest game that it plays again to find a loop, so that this takes seconds.
+    `simulates`: it tries options on a second state. `replayed`: the decisions of the longest game that it plays again to find a loop, so that this takes seconds.
     """
 
     number: int
@@ -21,12 +21,13 @@ class AutomaticPlayer:
     name: str
     about: str
     replayed: int
+    simulates: bool = False
 
 
 AUTOMATIC_PLAYERS = (
     AutomaticPlayer(RANDOM, "random", "random", "Random", "any option", 2_000),
     AutomaticPlayer(PLAIN, "plain", "simple", "Simple", "what is worth most now", 2_000),
-    AutomaticPlayer(AHEAD, "ahead", "ahead", "Looks ahead", "a step further, slower", 100),
+    AutomaticPlayer(AHEAD, "ahead", "ahead", "Looks ahead", "a step further, slower", 100, simulates=True),
 )
 """From weakest to strongest."""
 BY_ID = {each.id: each for each in AUTOMATIC_PLAYERS}

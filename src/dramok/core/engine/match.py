@@ -99,9 +99,10 @@ class Match:
 
     def choose(self, player: str) -> int:
         """The option that an automatic player takes for the seat to move, by the id of the player."""
-        if self._tried is None:
+        found = BY_ID[player]
+        if found.simulates and self._tried is None:
             self._tried = State(k.MOST_CARDS, 1)
-        return choose(self.program.numbers, self.state, self._tried, BY_ID[player].number)
+        return choose(self.program.numbers, self.state, self._tried or self.state, found.number)
 
     @property
     def hands_free(self) -> bool:

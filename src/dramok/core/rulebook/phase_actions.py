@@ -1,4 +1,4 @@
-"""The actions of a phase: one record each, with its document, its words on the page and its sentence in the rules text.
+"""The actions of a phase: one record each, with its document, its name, its settings and its sentence in the rules text.
 
 What an action does in play is in `engine.turn_program`; what it changes before anything is played, in `income`.
 """
@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal, Protocol, get_args
+from typing import Annotated, Any, Literal, Protocol
 
 from pydantic import Field
 
@@ -93,10 +93,11 @@ class RulesTextNames(Protocol):
 
 @dataclass(frozen=True)
 class Setting:
-    """A setting of an action, as the page edits it. `label` is for assistive technology.
+    """A key of an action's document besides `do`. `kind`: what values it takes; `label`: its name.
 
-    `none` is shown for an empty number, and may name a number of the table: `turn_draw` or `opening_hand`; None
-    if a number is required. `new`: the value in a new action; a new zone or resource is the first of the game.
+    `none`: what a missing number means, in words or as the key of a table rule (`turn_draw`, `opening_hand`);
+    None if a number is required. `new`: the value in a new action; a zone or resource is then the first of the
+    game.
     """
 
     key: str
@@ -108,7 +109,7 @@ class Setting:
 
 @dataclass(frozen=True)
 class PhaseAction:
-    """`do` identifies it in documents; people see `name`, where {damage} is the game's word for damage.
+    """`do` identifies it in documents; `name` is for people, where {damage} is the game's word for damage.
 
     `needs`: without these it is not offered. `draws`: cards come to hand by it. `sentence`: its imperative in the
     rules text, without a full stop; empty if it does nothing in this game.
@@ -168,8 +169,8 @@ PHASE_ACTIONS = (
     PhaseAction("refill", "refill the hand", _refill, (Setting("number", "number", "Cards held after a refill", none="opening_hand"),), draws=True),
     PhaseAction("grow", "resources grow", _grow, (Setting("first", "first turns", "On which turns resources grow", new="all"),)),
     PhaseAction("gain", "gain", _gain, (
-        Setting("number", "number", "Smallest amount gained", new=1), Setting("resource", "resource", "What is gained"),
-        Setting("most", "number", "Largest amount gained, at random", none="no more"),
+        Setting("number", "number", "Amount gained", new=1), Setting("resource", "resource", "What is gained"),
+        Setting("most", "number", "Most gained, if at random", none="always the same"),
     ), needs="resources"),
     PhaseAction("play", "play cards", _play, (
         Setting("types", "types", "Types of cards", none="of any type", new=[]), Setting("most", "number", "Cards played at most", none="any number"),
@@ -181,15 +182,10 @@ PHASE_ACTIONS = (
     PhaseAction("clear damage", "{damage} is cleared", lambda reader, doing: f"remove all {reader.rules.phrases.damage}"),
     PhaseAction("hand limit", "discard to the hand limit", _hand_limit),
 )  # fmt: skip
-"""In the order in which the page offers them."""
+"""In the order in which they are offered."""
 BY_DO = {each.do: each for each in PHASE_ACTIONS}
 
 
 def action_of(doing: Doing) -> PhaseAction:
     """The record of an action in a document."""
     return BY_DO[doing.do]
-
-
-def documents() -> tuple[str, ...]:
-    """Every `do` that a document may hold, from the models."""
-    return tuple(do for model in get_args(get_args(Doing)[0]) for do in get_args(model.model_fields["do"].annotation))

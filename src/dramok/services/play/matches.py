@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from threading import RLock
 from typing import Any
 
+from dramok.core.automatic_players import PLAYERS
 from dramok.core.cards import Card
 from dramok.core.engine import Match, Option, compile_program, replay_as_far
 from dramok.core.rulebook import Rulebook
@@ -63,12 +64,17 @@ def full_decision(decision: tuple[Any, ...]) -> tuple[str, int, int]:
 def stored_players(stored: Mapping[str, Any]) -> list[str]:
     """The player of each seat: a person or an automatic player.
 
-    Earlier versions stored one player for all seats but the person's.
+    Earlier versions stored one player for all seats but the person's. An archive can have a player that this
+    version does not know, or none for a seat: the Simple player takes its place.
     """
-    if "players" in stored:
-        return list(stored["players"])
     seats, seat = len(stored.get("decks") or [()]), stored.get("seat", 0)
-    return [PERSON if each == seat else stored.get("player") or "plain" for each in range(seats)]
+    players = list(stored.get("players") or [PERSON if each == seat else stored.get("player") for each in range(seats)])
+    return [known_player(each) for each in [*players, *[""] * (seats - len(players))]]
+
+
+def known_player(player: str | None) -> str:
+    """A stored player, or the Simple player in place of an unknown one."""
+    return player if player == PERSON or player in PLAYERS else "plain"
 
 
 def card_document(card: Card) -> dict[str, object]:

@@ -40,6 +40,7 @@ from dramok.services.play.matches import (
     PERSON,
     CachedMatch,
     card_document,
+    known_player,
     replayed,
     stored_players,
 )
@@ -355,7 +356,7 @@ def _seen_from(held: CachedMatch) -> int:
     players, match = stored_players(held.stored), held.match
     if players.count(PERSON) > 1 and match.asked != "over" and players[match.seat] == PERSON:
         return match.seat
-    return int(held.stored.get("seat", 0))
+    return min(int(held.stored.get("seat", 0)), match.program.seats - 1)
 
 
 def _taken(match: Match) -> tuple[tuple[str, int, int], ...]:
@@ -435,7 +436,7 @@ def _shown(workspace: Workspace, record: PlaytestRecord, held: CachedMatch | Non
     return Playtest(
         record.id, record.deck, record.deck_name, record.seed, len(record.decisions), "broken" if held.broken else match.asked, options,
         seen, log, titles, outdated, seat, held.stored.get("rival", ""), held.stored.get("rival_deck", ""),
-        held.stored.get("player", ""), held.broken, tuple(f"{each.where}: {each.what}" for each in program.notes if match.asked == "over" or each.where in titles.values()), *_asking(match, options),
+        known_player(held.stored["player"]) if held.stored.get("player") else "", held.broken, tuple(f"{each.where}: {each.what}" for each in program.notes if match.asked == "over" or each.where in titles.values()), *_asking(match, options),
         {ident: held.words[ident] for ident in titles}, players, match.seat, -1, str(held.stored.get("name", "")), sat, unplayed,
         bool(options) and match.hands_free, _unwritten(held), asker(match) if options else -1,
     )  # fmt: skip

@@ -30,9 +30,8 @@ MOST_NAMED = 5
 class PartPreview:
     """The preview of a part.
 
-    `verdicts`: cards whose verdict would change; `texts`: cards whose printed text would change; `decks`: names
-    of decks that would become illegal; `mended`: decks that would become legal. `said` is a summary in a few
-    words.
+    `verdicts` and `texts`: the number of cards whose verdict or printed text would change. `decks` and
+    `mended`: the names of decks that would become illegal, and legal. `said`: a short summary.
     """
 
     verdicts: int

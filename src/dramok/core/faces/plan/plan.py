@@ -84,7 +84,7 @@ class _Placed(Frozen):
     framed: ClassVar[bool] = False
     """Without a size it fills the card."""
     palette: ClassVar[Mapping[str, Mapping[str, Any]]] = {}
-    """New placements of this kind that show no field, by their id in the palette of the page."""
+    """New placements of this kind that show no field, by the id under which they are offered."""
 
     @property
     def flows(self) -> bool:
