@@ -80,7 +80,7 @@ class Lines:
         if depth > 1:
             return str(self.number())
         return dice.choice([
-            str(self.number()), str(self.number()), str(self.number()), f"count ({self.group()})", stat, f"least ({self.sum_in(depth)}, {self.sum_in(depth)})",
+            str(self.number()), str(self.number()), str(self.number()), f"count ({self.counted()})", f"sum ({dice.choice(STATS)} of {self.counted()})", stat, f"least ({self.sum_in(depth)}, {self.sum_in(depth)})",
             f"most ({self.sum_in(depth)}, {self.sum_in(depth)})", f"({self.sum_in(depth)} {dice.choice(['+', '-', 'x'])} {self.sum_in(depth)})",
             f"({self.sum_in(depth)} {dice.choice(['+', '-'])} {self.sum_in(depth)} x {self.sum_in(depth)})", f"({self.sum_in(depth)} - ({self.sum_in(depth)} + {self.sum_in(depth)}))",
             f"(half {dice.choice(['', 'up '])}{self.sum_in(depth)})", f"(held {dice.choice(['', 'rival '])}{dice.choice(TOTALS)})",
@@ -101,6 +101,9 @@ class Lines:
         ) if dice.random() < 0.07]  # fmt: skip
         where = f" in {dice.choice(ZONES)}" if zones and dice.random() < 0.25 else ""
         return f"{dice.choice(['own ', 'rival ', ''])}{dice.choice(TYPES)}{' [' + ', '.join(filters) + ']' if filters else ''}{where}"
+
+    def counted(self) -> str:
+        return f"{self.group(zones=False)} everywhere" if self.dice.random() < 0.2 else self.group()
 
     def target(self, zones: bool = True) -> str:
         dice = self.dice

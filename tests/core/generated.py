@@ -145,7 +145,8 @@ def condition(dice: Random) -> str:
 
 
 def operand(dice: Random) -> str:
-    return dice.choice(["held ribbon", "held rival ribbon", "held water", f"count ({group(dice, '')})", f"{dice.choice(STATS)} of this", "count (own card in hand)"])
+    everywhere = f"{group(dice, '')} everywhere"
+    return dice.choice(["held ribbon", "held rival ribbon", "held water", f"count ({group(dice, '')})", f"count ({everywhere})", f"sum ({dice.choice(STATS)} of {everywhere})", f"sum ({dice.choice(STATS)} of {group(dice, '')})", f"{dice.choice(STATS)} of this", "count (own card in hand)"])
 
 
 def amount(dice: Random) -> str:

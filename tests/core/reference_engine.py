@@ -12,6 +12,7 @@ from dataclasses import dataclass, field
 
 from dramok.core.cards import Card
 from dramok.core.effects.model import (
+    EVERYWHERE,
     All,
     ChoiceIs,
     Combined,
@@ -36,6 +37,7 @@ from dramok.core.effects.model import (
     StatCompare,
     StatOf,
     Step,
+    SumOf,
     That,
     This,
     Together,
@@ -314,6 +316,13 @@ class Reference:
         bare = group.model_copy(update={"side": "any"})
         return [thing for each in seats if self.on_side(group.side, each, seat) for thing in self.zone(zone, each) if self.belongs(bare, thing, source, seat, printed)]
 
+    def counted(self, group: Group, run: Run, printed: int) -> list[Thing]:
+        """The cards that an amount counts: of one zone, or of every zone of the seats."""
+        if group.zone != EVERYWHERE:
+            return self.members(group, run.thing, run.seat, printed, counting=True)
+        zones = ["draw", "hand", "discard", "play", "resolving", *(each.id for each in self.rules.zones if not each.shared)]
+        return [thing for zone in zones for thing in self.members(group.model_copy(update={"zone": zone}), run.thing, run.seat, printed, counting=True)]
+
     def amount(self, amount: object, run: Run, printed: int = 0) -> int:
         return min(999_999, max(0, self._amount(amount, run, printed)))
 
@@ -322,7 +331,9 @@ class Reference:
             case Number():
                 return amount.value
             case Count():
-                return len(self.members(amount.group, run.thing, run.seat, printed, counting=True))
+                return len(self.counted(amount.group, run, printed))
+            case SumOf():
+                return sum(max(0, self.stat(each, amount.field, printed)) for each in self.counted(amount.group, run, printed))
             case StatOf():
                 it = run.its[0][0] if run.its else None
                 of = {"this": run.thing, "that": run.that, "it": it, "host": run.thing.host}[amount.of]

@@ -14,6 +14,7 @@ from dramok.core.balance.declared.prices import PriceRow
 from dramok.core.effects import Line, Script, ability_text, parse_ability, read_script, script_text
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.model import (
+    EVERYWHERE,
     All,
     ChoiceIs,
     Combined,
@@ -38,6 +39,7 @@ from dramok.core.effects.model import (
     StatCompare,
     StatOf,
     Step,
+    SumOf,
     Target,
     This,
     Together,
@@ -76,8 +78,9 @@ groups = st.builds(
     Group, side=sides, type=st.sampled_from([None, "plant", "weather"]), filters=st.lists(filters, max_size=3).map(tuple),
     zone=st.none() | zones,
 )  # fmt: skip
+counted = groups | groups.map(lambda group: group.model_copy(update={"zone": EVERYWHERE}))
 plain_amounts = st.one_of(
-    st.builds(Number, value=st.integers(0, 999)), st.builds(Count, group=groups),
+    st.builds(Number, value=st.integers(0, 999)), st.builds(Count, group=counted), st.builds(SumOf, field=stats, group=counted),
     st.builds(StatOf, field=stats, of=st.sampled_from(["this", "host"])), st.builds(HeldTotal, resource=resources, side=st.sampled_from(["own", "rival"])),
 )  # fmt: skip
 amounts = st.recursive(
@@ -238,7 +241,7 @@ def test_no_text_breaks_the_parser_and_every_error_position_is_inside_it(text):
         ("upon play this: gain 2 ribon", 24, 5, "this game has no resource called “ribon”", "did you mean ribbon?"),
         ("upon play this: deal 1 to all own plant [bed is Fren]", 49, 4, "this game has no value of bed called “Fren”", "did you mean Fern?"),
         ("upon play this: heal 1 to it", 27, 2, "“it” points at nothing: no pick comes before it", "pick a card first"),
-        ("upon play this: draw", 21, 1, "the line is not complete", "expected a name or a whole number or count or least or most or ("),
+        ("upon play this: draw", 21, 1, "the line is not complete", "expected a name or a whole number or count or least or most or sum or ("),
         ("upon play this: gain one water", 22, 3, "“one” can't be here", "expected a whole number or count or a stat of a card"),
         ("upon play this: deal 1 to that of", 32, 2, "“of” can't be here", "expected the end of the step"),
         ('upon play this: gain 1 "water', 24, 6, "this quote is never closed", 'close it with "'),

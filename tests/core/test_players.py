@@ -331,3 +331,32 @@ def test_over_the_hand_limit_the_cheapest_cards_go():
         gone.append(named(match, match.options[row].card))
         match.take(row)
     assert gone == ["Plant 1", "Plant 2"]
+
+
+@pytest.mark.parametrize("hidden", [{"Plant Big": 3}, {"Plant Small": 3}], ids=["large cards", "small cards"])
+def test_the_value_of_a_step_on_hidden_cards_does_not_depend_on_them(hidden):
+    """Taking a random card of a rival's hand is worth as much whatever the rival holds."""
+    odd = card("Odd", 'upon play this: put random rival card in hand to own "in play"', "weather")
+    match = start(compile_program(rules(), [BIG, SMALL, odd]), [{"Odd": 3}, hidden], 5)
+    program, state = match.program.numbers, match.state
+    assert len(match.zone(k.HAND, 1)) == 3
+    assert play_value(program, state, match.zone(k.HAND, 0)[0], 0) == program[k.H_VALUE_HAND]
+
+
+def test_amounts_count_and_add_up_what_a_seat_owns_everywhere():
+    """In the draw pile, the hand, the discard pile and in play, but not among removed cards: four plants of height 5, 5, 1 and 1."""
+    count = card("Count", "upon play this: gain (sum (height of own plant everywhere)) water; gain (count (own plant [height above 1] everywhere)) ribbon", "weather")
+    book = duel().model_dump(mode="json")
+    book["resources"][0] |= {"start": 0, "cap": None, "each_turn": 0}
+    book["table"] |= {"opening_hand": 3}
+    match = start(compile_program(Rulebook.model_validate(book), [BIG, SMALL, count]), [{"Plant Big": 2, "Plant Small": 2, "Count": 1}, {"Plant Big": 9}], 3)
+    for _ in range(12):
+        play = next((each for each in match.options if each.do == "play" and named(match, each.card) == "Count" and match.seat == 0), None)
+        if play is not None:
+            before = match.state.res[resource_slot(match.program.numbers, match.state, 0, 0)]
+            events = match.decide(play)
+            gained = [(a, b) for kind, seat, _, a, b in events if kind == k.E_GAINED]
+            assert gained == [(0, 12), (1, 2)] and before == 0
+            return
+        match.take(next(row for row, each in enumerate(match.options) if each.do in ("end turn", "done", "discard")))
+    raise AssertionError("the card was not drawn")

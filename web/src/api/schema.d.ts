@@ -4306,9 +4306,9 @@ export interface components {
              */
             kind: "reckoned";
             /** Left */
-            left: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            left: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["SumOf"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
             /** Right */
-            right: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            right: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["SumOf"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
         };
         /**
          * ComparedOut
@@ -4339,9 +4339,9 @@ export interface components {
              */
             kind: "compare";
             /** Left */
-            left: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            left: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["SumOf"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
             /** Right */
-            right: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            right: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["SumOf"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
         };
         /** ConditionIn */
         ConditionIn: {
@@ -5772,7 +5772,7 @@ export interface components {
              */
             kind: "half";
             /** Of */
-            of: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            of: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["SumOf"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
             /**
              * Up
              * @default false
@@ -9725,6 +9725,20 @@ export interface components {
             id: string;
             /** Plan */
             plan: string;
+        };
+        /**
+         * SumOf
+         * @description The sum of a stat over the cards of the group; a card without it counts 0.
+         */
+        SumOf: {
+            /** Field */
+            field: string;
+            group: components["schemas"]["Group"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sum";
         };
         /**
          * SweepIn

@@ -7,6 +7,7 @@ from typing import assert_never
 
 from dramok.core.effects.lexer import is_bare
 from dramok.core.effects.model import (
+    EVERYWHERE,
     Ability,
     All,
     Amount,
@@ -37,6 +38,7 @@ from dramok.core.effects.model import (
     StatCompare,
     StatOf,
     Step,
+    SumOf,
     Target,
     That,
     This,
@@ -191,7 +193,7 @@ class _Text:
     def _amount(self, amount: Amount) -> str:
         """An amount after a verb; a computed one is in brackets."""
         match amount:
-            case Number() | Count() | StatOf():
+            case Number() | Count() | SumOf() | StatOf():
                 return self._atom(amount)
             case Combined(how="least") | Combined(how="most"):
                 return self._atom(amount)
@@ -215,6 +217,8 @@ class _Text:
                 return str(amount.value)
             case Count():
                 return f"count ({self._group(amount.group)})"
+            case SumOf():
+                return f"sum ({self._name(STAT, amount.field)} of {self._group(amount.group)})"
             case StatOf():
                 return f"{self._name(STAT, amount.field)} of {amount.of}"
             case HeldTotal():
@@ -258,7 +262,7 @@ class _Text:
         side = "" if group.side == "any" else group.side + " "
         noun = "card" if group.type is None else self._name(TYPE, group.type)
         filters = ", ".join(self._filter(each) for each in group.filters)
-        zone = f" in {self._name(ZONE, group.zone)}" if group.zone else ""
+        zone = f" {EVERYWHERE}" if group.zone == EVERYWHERE else f" in {self._name(ZONE, group.zone)}" if group.zone else ""
         return f"{side}{noun}{f' [{filters}]' if filters else ''}{zone}"
 
     def _filter(self, each: Filter) -> str:

@@ -78,6 +78,7 @@ lasting: {(chr(10) + "    | ").join(_lasting(verb) for verb in VERBS.values() if
 
 amount: NUMBER                               -> number
       | COUNT OPEN group CLOSE               -> count
+      | SUM OPEN stat OF group CLOSE         -> sum_of
       | stat OF pointed                      -> stat_of
       | (LEAST | MOST) OPEN sum COMMA sum CLOSE -> extreme
       | OPEN sum CLOSE                       -> inner
@@ -113,7 +114,7 @@ target: pointed                   -> pointing
       | ALL group                 -> all
       | RANDOM [NUMBER] group     -> random
 span: [NUMBER [DOTS NUMBER]]
-group: [SIDE_] noun [filters] [IN NAME]
+group: [SIDE_] noun [filters] [IN NAME | EVERYWHERE]
 noun: CARD | NAME
 filters: OPEN_FILTER filter (COMMA filter)* CLOSE_FILTER
 filter: OTHER                     -> other
@@ -127,7 +128,7 @@ filter: OTHER                     -> other
       | NOT filter                -> not_
 
 %declare UPON ALWAYS THIS THAT IT HOST OF BY TO FROM {" ".join(_DECLARED)}
-%declare PICK ALL RANDOM OWN RIVAL CARD COUNT OTHER TAG NOT IS ABOVE UNDER AND OR HAS TILTED WOUNDED CREATED IN
+%declare PICK ALL RANDOM OWN RIVAL CARD COUNT SUM EVERYWHERE OTHER TAG NOT IS ABOVE UNDER AND OR HAS TILTED WOUNDED CREATED IN
 %declare LIMIT A TURN GAME UNTIL OTHERWISE PAY FOR HELD HALF UP LEAST MOST TOP BOTTOM TIMES
 %declare NAME NUMBER DOTS COLON SEMICOLON COMMA OPEN_FILTER CLOSE_FILTER OPEN CLOSE BAR PLUS MINUS BAD
 """.replace("SIDE_", "OWN | RIVAL")

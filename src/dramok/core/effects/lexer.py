@@ -18,7 +18,7 @@ WORDS = {
     "verbs": list(VERBS),
     "others": [
         "of", "by", "to", "from", "for", "in", "this", "that", "it", "host", "pick", "all", "random", "own", "rival", "card",
-        "count", "held", "half", "up", "least", "most", "x", "other", "tag", "tilted", "wounded", "created", "not", "and", "or",
+        "count", "sum", "everywhere", "held", "half", "up", "least", "most", "x", "other", "tag", "tilted", "wounded", "created", "not", "and", "or",
         "is", "above", "under", "limit", "a", "until", "otherwise", "pay", "top", "bottom",
         *FORBIDDEN,
     ],

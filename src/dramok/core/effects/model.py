@@ -78,10 +78,15 @@ class Lean(Frozen):
         return {key: value for key, value in handler(self).items() if value is not None}
 
 
+EVERYWHERE = "everywhere"
+"""The zone of a group that is only counted: all zones of a seat together, except removed cards."""
+
+
 class Group(Lean):
     """The cards that match a side, a card type (None: any) and all filters, in play or in another zone.
 
-    In play, the side is that of the card's controller; elsewhere, that of the zone's seat.
+    In play, the side is that of the card's controller; elsewhere, that of the zone's seat. `zone`: None for in
+    play, or `EVERYWHERE`.
     """
 
     side: Side = "any"
@@ -99,6 +104,14 @@ class Count(Frozen):
     """The number of cards in the group when the step is carried out."""
 
     kind: Literal["count"] = "count"
+    group: Group
+
+
+class SumOf(Frozen):
+    """The sum of a stat over the cards of the group; a card without it counts 0."""
+
+    kind: Literal["sum"] = "sum"
+    field: str
     group: Group
 
 
@@ -133,7 +146,7 @@ class Half(Frozen):
     of: Amount
 
 
-Amount = Annotated[Number | Count | StatOf | HeldTotal | Combined | Half, Field(discriminator="kind")]
+Amount = Annotated[Number | Count | SumOf | StatOf | HeldTotal | Combined | Half, Field(discriminator="kind")]
 
 
 class Comparison(Frozen):

@@ -66,7 +66,7 @@ def _keys(part: dict[str, Any], subject: Subject) -> tuple[str, ...]:
         case "type":
             return ("type",) if "filters" in part else ()
         case "stat":
-            return ("stat", "field") if part.get("kind") == "stat" or "verb" in part else ()
+            return ("stat", "field") if part.get("kind") in ("stat", "sum") or "verb" in part else ()
         case "resource":
             return ("resource",)
         case "keyword":

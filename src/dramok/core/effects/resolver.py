@@ -9,6 +9,7 @@ from typing import Any
 from lark import Token, Tree
 
 from dramok.core.effects.model import (
+    EVERYWHERE,
     MOST_AMOUNT,
     Ability,
     All,
@@ -40,6 +41,7 @@ from dramok.core.effects.model import (
     StatCompare,
     StatOf,
     Step,
+    SumOf,
     Target,
     That,
     This,
@@ -195,7 +197,7 @@ class Resolver:
                     parts["group"] = self._group(child)
                 case "resource" | "stat" | "keyword" | "made" as kind:
                     parts["card" if kind == "made" else kind] = self._named(child)
-                case "number" | "count" | "stat_of" | "extreme" | "inner":
+                case "number" | "count" | "sum_of" | "stat_of" | "extreme" | "inner":
                     parts["amount"] = self._amount(child)
                 case _:
                     parts["target"] = self._target(child)
@@ -263,7 +265,9 @@ class Resolver:
             case "number":
                 return Number(value=self._number(tree.children[0]))
             case "count":
-                return Count(group=self._group(_only(tree, "group")))
+                return Count(group=self._group(_only(tree, "group"), counted=True))
+            case "sum_of":
+                return SumOf(field=self._named(_only(tree, "stat")), group=self._group(_only(tree, "group"), counted=True))
             case "stat_of":
                 of = self._pointed(_only(tree, "pointed"))
                 return StatOf(field=self._named(_only(tree, "stat")), of=of)
@@ -354,13 +358,16 @@ class Resolver:
             return Pick(least=least, most=most, of_it=True)
         return Pick(least=least, most=most, group=self._group(group))
 
-    def _group(self, tree: Node) -> Group:
+    def _group(self, tree: Node, counted: bool = False) -> Group:
         words = [child for child in tree.children if isinstance(child, Token)]
+        everywhere = next((word for word in words if word.type == "EVERYWHERE"), None)
+        if everywhere is not None and not counted:
+            self._add(everywhere, "cards everywhere can only be counted", "name a zone: in hand, in draw pile")
         side = next((word.type.lower() for word in words if word.type in ("OWN", "RIVAL")), "any")
         noun, filters = _only(tree, "noun").children[0], _only(tree, "filters")
         card_type = None if noun.type == "CARD" else self._name(TYPE, noun)
         found = tuple(self._filter(child) for child in _trees(filters)) if filters else ()
-        zone = next((self._name(ZONE, word) for word in words if word.type == "NAME"), None)
+        zone = EVERYWHERE if everywhere is not None else next((self._name(ZONE, word) for word in words if word.type == "NAME"), None)
         return Group(side=side, type=card_type, filters=found, zone=zone)
 
     def _filter(self, tree: Node) -> Filter:

@@ -7,6 +7,7 @@ from typing import Protocol, assert_never
 
 from dramok.core.cards import Card, ChoiceField
 from dramok.core.effects.model import (
+    EVERYWHERE,
     Amount,
     ChoiceIs,
     Combined,
@@ -25,6 +26,7 @@ from dramok.core.effects.model import (
     Other,
     StatCompare,
     StatOf,
+    SumOf,
     Together,
     Unless,
 )
@@ -111,8 +113,14 @@ class Groups:
         held = {fold(tag) for tag in card.tags(self.memory.rulebook.roles.tags)}
         return sum(1 << bit for tag, bit in self.tags.items() if tag in held)
 
-    def add(self, group: Group) -> int:
-        """The address of a group's row. Raises Unplayable for a side in a shared zone: its cards belong to nobody."""
+    def add(self, group: Group, counted: bool = False) -> int:
+        """The address of a group's row.
+
+        Raises Unplayable for a side in a shared zone, whose cards belong to nobody, and for cards everywhere
+        that are not only counted.
+        """
+        if group.zone == EVERYWHERE and not counted:
+            raise Unplayable("cards everywhere can only be counted")
         if group.side != "any" and any(zone.id == group.zone and zone.shared for zone in self.memory.rulebook.played.zones):
             raise Unplayable(f"cards of a shared zone belong to nobody: leave out “{group.side}”")
         key = group.model_dump_json()
@@ -121,7 +129,7 @@ class Groups:
         return self._rows[key]
 
     def zone(self, ident: str | None) -> int:
-        return k.IN_PLAY if ident is None else place_of(ident, self.memory.zones, "zone")
+        return k.IN_PLAY if ident is None else k.EVERYWHERE if ident == EVERYWHERE else place_of(ident, self.memory.zones, "zone")
 
     def _row(self, group: Group) -> int:
         row = [0] * k.GROUP_WIDTH
@@ -179,7 +187,9 @@ class Groups:
             case Number():
                 return [k.R_NUMBER, amount.value, 0]
             case Count():
-                return [k.R_COUNT, self.add(amount.group), 0]
+                return [k.R_COUNT, self.add(amount.group, counted=True), 0]
+            case SumOf():
+                return [k.R_SUM, self.add(amount.group, counted=True), place_of(amount.field, self.memory.stats, "stat")]
             case StatOf():
                 return [k.R_STAT, place_of(amount.field, self.memory.stats, "stat"), POINTED[amount.of]]
             case HeldTotal():

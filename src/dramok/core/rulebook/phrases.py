@@ -35,7 +35,7 @@ _SAYS = {
     "is-not": "{left} is not {right}", "above-not": "{left} is not above {right}", "under-not": "{left} is not under {right}",
     "and": "{left} and {right}", "or": "{left} or {right}", "either": "either {left} or {right}", "then": "{left}, then {right}", "option": "{left}; or {right}",
     "do-this": "do this: {steps}", "where": "{step}, where {letter} is {n}",
-    "count": "the number of {group}", "stat-of": "the {stat} of {target}", "held-own": "your {what}", "held-rival": "your rival's {what}",
+    "count": "the number of {group}", "sum": "the total {stat} of {group}", "stat-of": "the {stat} of {target}", "held-own": "your {what}", "held-rival": "your rival's {what}",
     "plus": "{left} plus {right}", "minus": "{left} minus {right}", "times": "{left} times {right}", "least-of": "the lesser of {left} and {right}",
     "most-of": "the greater of {left} and {right}", "half-down": "half of {n}, rounded down", "half-up": "half of {n}, rounded up",
     "seats-rival": "have your rival {step}", "seats-all": "have everyone {step}", "until-begin": "until {when} begins", "until-end": "until {when} ends",
@@ -45,6 +45,7 @@ _SAYS = {
     "zone-own": "your {zone}", "zone-rival": "your rival's {zone}", "zone-any": "its owner's {zone}", "zone-many": "their owners' {zone}", "zone-shared": "the {zone}",
     "play-own": "play on your side", "play-rival": "play on your rival's side", "play-any": "play on its owner's side", "play-many": "play on their owners' sides",
     "bottom": "{zone}, at the bottom", "in": "{group} in {zone}", "in-any": "any {zone}",
+    "everywhere-own": "{group} you own", "everywhere-rival": "{group} your rivals own", "everywhere-any": "{group} that anyone owns",
 }  # fmt: skip
 """The default words."""
 

@@ -10,6 +10,7 @@ from functools import lru_cache, partial
 from typing import NamedTuple, assert_never
 
 from dramok.core.effects.model import (
+    EVERYWHERE,
     All,
     Amount,
     ChoiceIs,
@@ -35,6 +36,7 @@ from dramok.core.effects.model import (
     Side,
     StatCompare,
     StatOf,
+    SumOf,
     Target,
     That,
     This,
@@ -169,6 +171,8 @@ class Parts:
             side = self.phrases.side(group.side)
         after = self._listed([self._filter(each) for each in behind])
         said = " ".join(word for word in [*before, self.noun(group.type, one), side, after] if word)
+        if zone == EVERYWHERE:
+            return self.say(f"everywhere-{group.side}", group=lambda: said)
         return said if zone is None else self.say("in", group=lambda: said, zone=lambda: self.source(zone, group.side, "in-any"))
 
     def _listed(self, words: list[str]) -> str:
@@ -277,6 +281,8 @@ class Parts:
                 return self.phrases.number(amount.value)
             case Count():
                 return self.say("count", group=lambda: self.group(amount.group, one=False))
+            case SumOf():
+                return self.say("sum", stat=lambda: self.stat(amount.field), group=lambda: self.group(amount.group, one=False))
             case StatOf():
                 return self.say("stat-of", stat=lambda: self.stat(amount.field), target=lambda: self._pointed(amount.of, latest))
             case HeldTotal():

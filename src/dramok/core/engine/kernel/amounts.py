@@ -83,17 +83,34 @@ def belongs(p: Numbers, s: State, group: int, card: int, whose: int, source: int
 
 
 @kernel
-def count_group(p: Numbers, s: State, group: int, source: int, seat: int, printed: int) -> int:
-    """The number of cards in a group's zone that match it. Zones of a seat that is out do not count."""
-    zone = p[group + k.G_ZONE]
+def sum_zone(p: Numbers, s: State, group: int, zone: int, which: int, source: int, seat: int, printed: int) -> int:
+    """The sum over the cards in a zone that match a group of a stat, or of 1 if `which` is NONE. Zones of a seat
+    that is out do not count.
+    """
     found = 0
     shared = is_shared(p, s, zone)
     for other in range(1 if shared else s.seats):
         card = s.zhead[slot_of(p, s, zone, other)] if shared or not s.out[other] else k.NONE
         while card >= 0:
-            found += belongs(p, s, group, card, k.NOBODY if shared else other, source, seat, printed)
+            if belongs(p, s, group, card, k.NOBODY if shared else other, source, seat, printed):
+                value = stat(p, s, card, which, printed) if which >= 0 else 1
+                found += value if value > 0 else 0
             card = s.next[card]
-    return found
+    return found if found < k.MOST_NUMBER else k.MOST_NUMBER
+
+
+@kernel
+def sum_group(p: Numbers, s: State, group: int, which: int, source: int, seat: int, printed: int) -> int:
+    """The sum over the cards of a group of a stat, or their number if `which` is NONE."""
+    zone = p[group + k.G_ZONE]
+    if zone != k.EVERYWHERE:
+        return sum_zone(p, s, group, zone, which, source, seat, printed)
+    found = 0
+    for zone in range(p[k.H_ZONES]):
+        here = zone <= k.IN_PLAY or zone == k.RESOLVING or zone >= k.OWN_ZONES
+        if here and not is_shared(p, s, zone):
+            found += sum_zone(p, s, group, zone, which, source, seat, printed)
+    return found if found < k.MOST_NUMBER else k.MOST_NUMBER
 
 
 @kernel
@@ -129,7 +146,10 @@ def evaluate_words(p: Numbers, s: State, words: int, card: int, seat: int, that:
             s.eval[n] = a
             n += 1
         elif word == k.R_COUNT:
-            s.eval[n] = count_group(p, s, a, card, seat, printed)
+            s.eval[n] = sum_group(p, s, a, k.NONE, card, seat, printed)
+            n += 1
+        elif word == k.R_SUM:
+            s.eval[n] = sum_group(p, s, a, b, card, seat, printed)
             n += 1
         elif word == k.R_STAT:
             which = card

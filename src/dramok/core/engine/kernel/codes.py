@@ -10,6 +10,8 @@ NONE, SKIPPED = -1, -2
 # Zones of every game; user-defined ones follow. GONE holds tokens that have ceased, FREE the slots for new ones.
 DRAW_PILE, HAND, DISCARD_PILE, IN_PLAY, REMOVED, RESOLVING, GONE, FREE = range(8)
 OWN_ZONES = 8
+EVERYWHERE = -1
+"""The zone of a group that is counted in all zones of a seat, except removed cards."""
 MOST_ZONES = 16
 MOST_SEATS = 4
 PLACES = MOST_ZONES * MOST_SEATS
@@ -82,8 +84,8 @@ STATE_TILTED, STATE_HURT, STATE_CREATED = range(3)
 # Words of a computed amount or condition, in postfix order: (word, operand, operand).
 (
     R_END, R_NUMBER, R_COUNT, R_STAT, R_HELD, R_ADD, R_TAKE, R_TIMES, R_LEAST, R_MOST, R_HALF_DOWN, R_HALF_UP, R_IS, R_ABOVE,
-    R_UNDER, R_AND, R_OR, R_NOT,
-) = range(18)  # fmt: skip
+    R_UNDER, R_AND, R_OR, R_NOT, R_SUM,
+) = range(19)  # fmt: skip
 RECKON_WIDTH = 3
 P_THIS, P_THAT, P_IT, P_HOST = range(4)
 

@@ -10,11 +10,11 @@ from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.ability_flow import condition_holds
-from dramok.core.engine.kernel.amounts import belongs, count_group, definition, evaluate_words
+from dramok.core.engine.kernel.amounts import belongs, definition, evaluate_words, sum_group
 from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import has_key
-from dramok.core.engine.kernel.zones import is_shared, slot_of
+from dramok.core.engine.kernel.zones import hides, is_shared, slot_of
 
 
 @kernel
@@ -98,9 +98,21 @@ def on_card(p: Numbers, s: State, pc: int, card: int, number: int, seat: int) ->
 
 
 @kernel
+def on_unseen(p: Numbers, s: State, pc: int, whose: int, seat: int) -> int:
+    """The value to a seat of the step at `pc` on a card that is hidden from it, in a zone of seat `whose`: every
+    such card counts as a card in hand.
+    """
+    wish = p[pc + k.I_WISH]
+    sign = wish // k.WISHES - 1 if whose == seat else wish % k.WISHES - 1
+    return sign * p[k.H_VALUE_HAND]
+
+
+@kernel
 def on_group(p: Numbers, s: State, pc: int, group: int, mode: int, number: int, this: int, seat: int) -> int:
     """The value of a step over a group: all of it, the average of a random pick, or the pick of its seat; the
     best pick is stored in `gauged`.
+
+    A card that is hidden from the seat may match the group or not: it counts as a match.
     """
     zone = p[group + k.G_ZONE]
     shared = is_shared(p, s, zone)
@@ -110,15 +122,16 @@ def on_group(p: Numbers, s: State, pc: int, group: int, mode: int, number: int, 
     s.gauged = k.NONE
     for other in range(1 if shared else s.seats):
         card = s.zhead[slot_of(p, s, zone, other)] if shared or not s.out[other] else k.NONE
+        unseen = hides(p, s, zone, other, seat)
         while card >= 0:
             barred = mode == k.T_PICK and zone == k.IN_PLAY and other != seat and s.forbids[card] & k.F_CHOOSING
-            if card != s.declaring and not barred and belongs(p, s, group, card, k.NOBODY if shared else other, this, seat, 0):
-                value = on_card(p, s, pc, card, number, seat)
+            if card != s.declaring and not barred and (unseen or belongs(p, s, group, card, k.NOBODY if shared else other, this, seat, 0)):
+                value = on_unseen(p, s, pc, other, seat) if unseen else on_card(p, s, pc, card, number, seat)
                 total += value
                 found += 1
                 if s.gauged < 0 or value > best:
                     best = value
-                    s.gauged = card
+                    s.gauged = k.NONE if unseen else card
             card = s.next[card]
     if found == 0 or mode == k.T_ALL:
         return total
@@ -235,7 +248,7 @@ def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, 
         elif word == k.U_COST:
             s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] - (cost_value(p, s, a, this) if this >= 0 else 0))
         elif word == k.U_TIMES:
-            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] * count_group(p, s, a, this, seat, 0))
+            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] * sum_group(p, s, a, k.NONE, this, seat, 0))
         elif word == k.U_IF:
             n -= 1
             if not evaluate_words(p, s, a, this, seat, that, s.gauged, 0):

@@ -63,6 +63,13 @@ def is_shared(p: Numbers, s: State, zone: int) -> int:
 
 
 @kernel
+def hides(p: Numbers, s: State, zone: int, whose: int, seat: int) -> int:
+    """Whether the cards in the zone of seat `whose` are hidden from `seat`."""
+    seen = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_SEEN]
+    return 1 if seen == k.SEEN_NONE or seen == k.SEEN_OWNER and whose != seat else 0
+
+
+@kernel
 def home_of(p: Numbers, s: State, card: int, seat: int) -> int:
     """The seat to whose zones a card returns: its owner, or `seat` for a card without owner."""
     return s.owner[card] if s.owner[card] >= 0 else seat
