@@ -122,7 +122,7 @@ def tests_by_line(room: str) -> dict[str, dict[str, list[str]]]:
     found = {}
     for name in data.measured_files():
         contexts = data.contexts_by_lineno(name)
-        found[str(Path(name).relative_to(ROOT))] = {str(line): sorted(each for each in tests if each) for line, tests in contexts.items()}
+        found[str(Path(name).relative_to(ROOT))] = {str(line): sorted(each for each in tests if each.startswith("tests.")) for line, tests in contexts.items()}
     MAP.write_text(json.dumps({"state": state() + room, "tests": found}))
     return found
 

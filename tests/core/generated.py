@@ -6,7 +6,7 @@ from collections.abc import Callable
 from random import Random
 
 from dramok.core.cards import Card
-from dramok.core.effects import read_script
+from dramok.core.effects import parse_amount, read_script
 from dramok.core.engine import Program, compile_program
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from tests.core.invented_world import RULEBOOK
@@ -45,6 +45,8 @@ def rulebook(dice: Random) -> Rulebook:
         "common": [{"resources": ["ribbon", "seed"], "cap": 9, "over": dice.choice(["lost", "choice"])}] if dice.random() < 0.3 else [],
         "goals": goals if seats > 1 or dice.random() < 0.5 else [], "tie": dice.choice(["draw", "active"]),
     }  # fmt: skip
+    if dice.random() < 0.5:
+        sells(dice, play)
     if clash:
         points = dice.choice(["gains", "loses", "nothing"])
         play["clash"] = {
@@ -56,18 +58,65 @@ def rulebook(dice: Random) -> Rulebook:
     document["resources"] = [
         {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": 4, "each_turn": 2, "cap": 8, "shared": dice.random() < 0.5, "refill": dice.random() < 0.3},
         {"id": "ribbon", "name": "Ribbon", "names": "Ribbons", "symbol": "ribbon", "start": 2},
-        {"id": "seed", "name": "Seed", "names": "Seeds", "symbol": "leaf", "cap": 5},
+        {"id": "seed", "name": "Seed", "names": "Seeds", "symbol": "leaf", "cap": 5, "lasts": dice.choice(["kept", "turn"])},
     ]  # fmt: skip
     document["table"] |= {"hand_limit": dice.choice([None, 4]), "empty_draw_pile": dice.choice(["reshuffle", "reshuffle", "lose", "nothing"]), "turn_draw": dice.choice([1, 2])}
     document["play"] = play
     bare = Rulebook.model_validate(document)
     words = vocabulary(bare)
+    if play.get("markets"):
+        play["scoring"] = [{"name": f"Line {number}", "amount": scored(dice, words), "minus": number == 2} for number in range(dice.choice([1, 2, 3]))]
+        play["ties"] = [{"name": "Tie", "amount": scored(dice, words), "lowest": dice.random() < 0.5}] if dice.random() < 0.6 else []
     keywords = []
     for name in ("grafted", "night bloom"):
         text = lasting(dice) if dice.random() < 0.5 else triggered(dice)
         script, problems = read_script(text, words)
         keywords.append({"name": name, "effect": {} if problems else script.model_dump(mode="json")})
     return Rulebook.model_validate({**document, "keywords": keywords})
+
+
+def sells(dice: Random, play: dict) -> None:
+    """Adds a row that is refilled from a pile, a supply, counters, and ends by the state of the table to the rules of play."""
+    play["zones"] += [
+        {"id": "stock", "name": "Stock", "shared": True, "seen": "none", "shuffled": True},
+        {"id": "shelf", "name": "Shelf", "shared": True, "kind": "row", "places": dice.choice([1, 2, 4]), "source": "stock", "refill": dice.choice(["at once", "at once", "phase", "never"])},
+        {"id": "store", "name": "Store", "shared": True, "kind": "supply"},
+    ]  # fmt: skip
+    play["set_up"]["placed"] = [
+        *play["set_up"]["placed"], {"zone": "stock", "cards": {name: dice.choice([1, 2, 3]) for name in dice.sample(NAMES, 4)}},
+        {"zone": "store", "cards": {"Card A": 2}, "group": {"type": dice.choice(["plant", "weather"]), "filters": dice.choice([[], [{"kind": "tag", "tag": "climber"}]])}},
+    ]  # fmt: skip
+    goes = ("discard", "discard", "hand", "draw", "play")
+    play["markets"] = [
+        {"zone": "shelf", "pays": dice.choice(["water", "ribbon"]), "price": dice.choice([None, "height"]), "by_place": dice.choice([[], [-1, 0, 1]]), "goes_to": dice.choice(goes),
+         "passing": dice.choice([None, {"resource": "ribbon"}, {"resource": "water", "number": 2}])},
+        {"zone": "store", "pays": "ribbon", "goes_to": dice.choice(goes), "most": dice.choice([None, 1])},
+        *([{"zone": "sky", "pays": "seed", "price": "root"}] if dice.random() < 0.4 else []),
+    ]  # fmt: skip
+    play["counters"] = [{"id": "ripe", "name": "Ripeness", "zones": ["shelf", "bed"], "price": dice.choice([-1, 0, 1])}] if dice.random() < 0.7 else []
+    tending = play["phases"][1]["does"][0]
+    tending |= {"may": dice.choice([["buy"], ["play", "buy"], ["play", "use", "buy"]]), "one": dice.random() < 0.3}
+    play["phases"][3]["does"] += [{"do": each} for each in ("refill rows", "counters grow", "clear away", "discard hand") if dice.random() < 0.6]
+    play["phases"][0]["does"] += [{"do": "counters grow", "each": "round"}] if dice.random() < 0.4 else []
+    if not play["after_play"] and dice.random() < 0.5:
+        play["after_play"] = [{"type": "plant", "becomes": "cleared"}]
+    play["ends"] = dice.sample([
+        {"kind": "empty", "zones": ["stock"], "when": dice.choice(["at once", "round", "one more round"])}, {"kind": "empty", "zones": ["shelf", "bed"]},
+        {"kind": "sold out", "zones": ["store"], "number": 1, "when": dice.choice(["at once", "round", "one more round"])}, {"kind": "rounds", "number": dice.choice([2, 5])},
+        {"kind": "reached", "total": "ribbon", "number": 7, "when": dice.choice(["at once", "round"])},
+    ], dice.choice([1, 2]))  # fmt: skip
+
+
+def scored(dice: Random, words: GameVocabulary) -> dict:
+    """An amount of a score line."""
+    numbers = [*STATS, *(["Ripeness"] if words.find("stat", "Ripeness") else [])]
+    text = dice.choice([
+        f"sum ({dice.choice(numbers)} of own card everywhere)", "2 x count (own plant [tag climber] everywhere) + held ribbon", "count (rival card in hand)",
+        f"most (held seed, sum ({dice.choice(numbers)} of own plant))",
+    ])  # fmt: skip
+    amount, problems = parse_amount(text, words)
+    assert amount is not None, problems
+    return amount.model_dump(mode="json")
 
 
 def vocabulary(rules: Rulebook) -> GameVocabulary:

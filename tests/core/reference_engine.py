@@ -96,6 +96,8 @@ class Thing:
     answers: Thing | None = None
     remembered: bool = False
     uses: dict[tuple[int, str], int] = field(default_factory=dict)
+    counters: dict[str, int] = field(default_factory=dict)
+    tokens: tuple[str, int] = ("", 0)
 
 
 @dataclass(eq=False)
@@ -157,9 +159,14 @@ class Reference:
             for ident in sorted(deck, key=order.index):
                 self._lay(self.cards[ident], seat, "draw")
         for laid in self.rules.set_up.placed:
-            for ident, count in sorted(laid.cards.items(), key=lambda each: order.index(self.by_code[each[0]].id)):
+            counts = {self.by_code[ident].id: count for ident, count in laid.cards.items()}
+            if laid.group is not None:
+                for card in cards:
+                    if card.id not in counts and all(self._fits(card, each) for each in laid.group.filters) and (laid.group.type in (None, card.type)):
+                        counts[card.id] = int(card.values.get("copies") or 1)
+            for ident in sorted(counts, key=order.index):
                 for seat in [0] if self._shared(laid.zone) else range(self.seats):
-                    for _ in range(count):
+                    for _ in range(counts[ident]):
                         self._lay(self.by_code[ident], seat, laid.zone)
         text = "".join(card.script("effect").model_dump_json() for card in cards) + "".join(each.effect.model_dump_json() for each in rulebook.keywords)
         devised = '"create"' in text or any(each.becomes == "figure" for each in self.rules.after_play)
@@ -183,6 +190,11 @@ class Reference:
         self.active, self.round, self.phase, self.acted = 0, 1, "", 0
         self.being_played: Thing | None = None
         self.depth = 0
+        self.deeds = 0
+        self.gap = False
+        self.ending: int | None = None
+        self.bought = [0] * len(self.rules.markets)
+        self.kinds_at_start = [sum(len({each.card.id for each in self.zone(zone, 0)}) for zone in end.zones) for end in self.rules.ends]
 
     # Small things.
 
@@ -190,10 +202,23 @@ class Reference:
         whose = None if self._shared(zone) else seat
         thing = Thing(len(self.things), card, whose, zone, whose)
         self.things.append(thing)
-        self.zone(zone, seat).append(thing)
+        self.into(thing, zone, seat, False)
         if zone == "play":
             self.reset_entering(thing, seat)
         return thing
+
+    def _fits(self, card: Card, each: object) -> bool:
+        return fold(each.tag) in {fold(tag) for tag in card.tags("tags")} if isinstance(each, HasTag) else card.text(each.field) == each.value
+
+    def into(self, thing: Thing, zone: str, seat: int, bottom: bool) -> None:
+        """Into a list: on top, at the bottom, or in a supply after the last equal card."""
+        held = self.zone(zone, seat)
+        own = self.own_zones.get(zone)
+        if own is not None and own.kind == "supply":
+            equal = [place for place, each in enumerate(held) if each.card.id == thing.card.id]
+            held.insert(equal[-1] + 1 if equal else len(held), thing)
+        else:
+            held.insert(0 if bottom else len(held), thing)
 
     def _shared(self, zone: str) -> bool:
         return zone in getattr(self, "own_zones", {}) and self.own_zones[zone].shared
@@ -263,6 +288,8 @@ class Reference:
         return self._all_stats[thing.card.id]
 
     def stat(self, thing: Thing, stat: str, printed: int = 0) -> int:
+        if stat in [each.id for each in self.rules.counters]:
+            return thing.counters.get(stat, 0)
         if printed or thing.place != "play" and not thing.remembered:
             return self.printed(thing, stat)
         return thing.stats.get(stat, -1)
@@ -426,6 +453,7 @@ class Reference:
 
     def move(self, thing: Thing, zone: str, seat: int, bottom: bool = False) -> None:
         taken = self._shared(thing.place) and not self._shared(zone)
+        self.gap = self.gap or self._shared(thing.place)
         for held in self.zones.values():
             if thing in held:
                 held.remove(thing)
@@ -433,7 +461,7 @@ class Reference:
         thing.seat = None if self._shared(zone) else seat
         if taken:
             thing.owner = seat
-        self.zone(zone, seat).insert(0 if bottom else len(self.zone(zone, seat)), thing)
+        self.into(thing, zone, seat, bottom)
 
     def shuffle(self, zone: str, seat: int) -> None:
         pile = self.zone(zone, seat)
@@ -640,6 +668,15 @@ class Reference:
                 yield from self.ability(ability, place, Run(thing, life, seat, that, that_life))
         for common, seat in reversed(over):
             yield from self.give_back(common, seat)
+
+    def rest(self) -> Turns:
+        """After a step of the rules: settled; then rows are refilled, and what ends the match is looked at."""
+        yield from self.settle()
+        while self.gap:
+            self.gap = False
+            self.refill(False)
+            yield from self.settle()
+        self.look_at_ends()
 
     def check(self) -> Turns:
         again = True
@@ -1156,7 +1193,7 @@ class Reference:
         """One step of the rules, settled."""
         self.refresh()
         what()
-        yield from self.settle()
+        yield from self.rest()
 
     def _match(self) -> Turns:
         def begin() -> None:
@@ -1166,8 +1203,9 @@ class Reference:
                 if zone.shuffled:
                     for seat in [0] if zone.shared else range(self.seats):
                         self.shuffle(zone.id, seat)
+            self.gap = True
 
-        yield from self.settle()
+        yield from self.rest()
         yield from self.rule(begin)
         yield from self.rule(lambda: [self.draw(seat) for seat in range(self.seats) for _ in range(self.table.opening_hand)])
         if self.rules.set_up.redraw.kind != "none":
@@ -1184,7 +1222,7 @@ class Reference:
             for place, each in self.lines(thing):
                 if isinstance(each, Triggered) and each.cue == "match":
                     self.set_off(each, place, thing, None)
-        yield from self.settle()
+        yield from self.rest()
         while True:
             yield from self.one_turn()
 
@@ -1218,10 +1256,11 @@ class Reference:
                 self.shuffle("draw", seat)
                 for _ in range(left):
                     self.draw(seat)
-        yield from self.settle()
+        yield from self.rest()
 
     def one_turn(self) -> Turns:
         self.turn += 1
+        self.bought = [0] * len(self.rules.markets)
         for thing in self.things:
             thing.uses = {key: count for key, count in thing.uses.items() if key[1] != "turn"}
         self.refresh()
@@ -1230,14 +1269,14 @@ class Reference:
         for number, phase in enumerate(self.rules.phases):
             if self.out[self.active]:
                 break
-            self.phase, self.acted = phase.id, 0
+            self.phase, self.acted, self.deeds = phase.id, 0, 0
             self.say(k.E_PHASE, self.active, None, number)
             yield from self.settled_moment("begin", phase.id)
             for seat in self.order() if phase.whose == "each" else [self.active]:
                 if self.out[self.active] or phase.whose == "each" and self.out[seat]:
                     continue
                 if phase.whose == "each":
-                    self.acted = 0
+                    self.acted = self.deeds = 0
                 for doing in phase.does:
                     if not self.out[self.active] and not self.out[seat]:
                         yield from self.doing(doing, seat)
@@ -1249,6 +1288,10 @@ class Reference:
         self.refresh()
         self.say(k.E_TURN_END, self.active, None, self.turn)
         yield from self.settled_moment("end", None)
+        for each in self.book.resources:
+            if each.lasts == "turn" and self.has(each.id, self.active):
+                self.say(k.E_LAPSED, self.active, None, self.numbers[each.id], self.has(each.id, self.active))
+                self.totals[self.where(each.id, self.active)] = 0
         after = self.rival(self.active)
         if after <= self.active:
             for goal in self.rules.goals:
@@ -1256,14 +1299,16 @@ class Reference:
                     held = {seat: self.has(goal.total, seat) for seat in range(self.seats) if not self.out[seat]}
                     best = [seat for seat, amount in held.items() if amount == max(held.values())]
                     self.end(best[0] if len(best) == 1 else -2)
+            if self.ending is not None and self.round >= self.ending or any(end.kind == "rounds" and self.round >= end.number for end in self.rules.ends):
+                self.finish()
             self.round += 1
         self.active = after
-        yield from self.settle()
+        yield from self.rest()
 
     def settled_moment(self, at: str, phase: str | None) -> Turns:
         self.refresh()
         yield from self.moment(at, phase)
-        yield from self.settle()
+        yield from self.rest()
 
     def doing(self, doing: object, seat: int) -> Turns:
         first = getattr(doing, "first", "all")
@@ -1294,6 +1339,15 @@ class Reference:
                 yield from self.clash(seat)
             case "play":
                 yield from self.ask(doing, seat)
+            case "discard hand":
+                yield from self.rule(lambda: [self.discard(thing) for thing in list(self.zone("hand", seat))])
+            case "clear away":
+                yield from self.rule(lambda: self.leave([each for each in self.zone("play", seat) if self.after(each) == "cleared" and each.host is None], k.E_LEFT, "discard"))
+            case "refill rows":
+                yield from self.rule(lambda: self.refill(True))
+            case "counters grow":
+                if doing.each == "turn" or all(self.out[: self.active]):
+                    yield from self.rule(self.counters_grow)
 
     def grow(self, seat: int) -> None:
         for each in self.book.resources:
@@ -1341,7 +1395,7 @@ class Reference:
                 if isinstance(each, Triggered) and each.cue == "play" and each.of is None:
                     self.set_off(each, place, thing, None)
             thing.seat = holder
-        yield from self.settle()
+        yield from self.rest()
 
     def hand_limit(self, seat: int) -> Turns:
         hand, limit = self.zone("hand", seat), self.table.hand_limit
@@ -1351,7 +1405,7 @@ class Reference:
         while len(hand) > limit and not self.out[seat] and not self.out[self.active]:
             _, card, _ = yield [("discard", each.number, -1) for each in hand]
             self.discard(self.things[card])
-            yield from self.settle()
+            yield from self.rest()
 
     def can_play(self, thing: Thing, seat: int, types: Sequence[str]) -> bool:
         if types and not any(self.is_type(thing, each) for each in types):
@@ -1385,35 +1439,144 @@ class Reference:
                 self.say(k.E_OVER_LIMIT, seat, None, len(hand) - self.table.hand_limit, self.table.hand_limit)
                 _, card, _ = yield [("discard", each.number, -1) for each in hand]
                 self.discard(self.things[card])
-                yield from self.settle()
+                yield from self.rest()
                 continue
-            may = doing.most is None or self.acted < doing.most
+            if doing.one and self.deeds:
+                self.deeds = 0
+                return
+            may = "play" in doing.may and (doing.most is None or self.acted < doing.most)
             options = [("play", each.number, -1) for each in hand if may and self.can_play(each, seat, doing.types)]
-            for thing in field_:
+            for thing in field_ if "use" in doing.may else []:
                 for place, each in self.lines(thing):
                     if isinstance(each, Offered) and self.can_use(each, place, thing, seat):
                         options.append(("use", thing.number, place))
+            if "buy" in doing.may:
+                options += self.purchases(seat)
             if self.rules.free:
                 options += [("discard", each.number, -1) for each in hand] + [("dismiss", each.number, -1) for each in field_]
                 if self.zone("draw", seat) or self.zone("discard", seat) and self.table.empty_draw_pile == "reshuffle":
                     options.append(("draw", -1, -1))
-            what, card, other = yield [*options, ("end turn", -1, -1)]
+            what, card, other = yield options if doing.one and options else [*options, ("end turn", -1, -1)]
             if what == "end turn":
                 return
             if self.by_hand(what, card, other, seat):
-                yield from self.settle()
+                yield from self.rest()
                 continue
             if what == "play":
                 yield from self.declare(self.things[card], seat, None)
             elif what == "use":
+                self.deeds += 1
                 yield from self.use(self.things[card], other, seat)
+            elif what == "buy":
+                self.buy(self.things[card], other, seat)
             elif what == "draw":
                 self.draw(seat)
             elif what == "discard":
                 self.discard(self.things[card])
             else:
                 self.leave([self.things[card]], k.E_LEFT, "discard")
-            yield from self.settle()
+            yield from self.rest()
+
+    # Markets, counters, the end.
+
+    def purchases(self, seat: int) -> list[Choice]:
+        """Of each market what the seat can pay: the top of a pile, every card of a row, one card of each kind of a supply."""
+        found: list[Choice] = []
+        for number, market in enumerate(self.rules.markets):
+            if market.most is not None and self.bought[number] >= market.most or not self.room(market.goes_to, seat):
+                continue
+            held, kind = self.zone(market.zone, 0), self.own_zones[market.zone].kind
+            for place, thing in enumerate(held):
+                if kind == "pile" and place < len(held) - 1 or kind == "supply" and thing.card.id in [each.card.id for each in held[:place]]:
+                    continue
+                price = self.price(market, thing, place)
+                if price is None:
+                    continue
+                wanted = {market.pays: price}
+                if market.passing is not None:
+                    wanted[market.passing.resource] = wanted.get(market.passing.resource, 0) + place * market.passing.number
+                if all(self.has(what, seat) >= amount for what, amount in wanted.items()):
+                    found.append(("buy", thing.number, number))
+        return found
+
+    def price(self, market: object, thing: Thing, place: int) -> int | None:
+        field_ = market.price or "cost"
+        number = thing.card.number(field_) if self.book.cards.has_field(thing.card.type, field_) else None
+        if number is None:
+            return None
+        more = market.by_place[min(place, len(market.by_place) - 1)] if market.by_place else 0
+        return max(0, max(0, number) + more + sum(each.price * thing.counters.get(each.id, 0) for each in self.rules.counters))
+
+    def buy(self, thing: Thing, number: int, seat: int) -> None:
+        market = self.rules.markets[number]
+        before = self.zone(market.zone, 0)
+        before = before[: before.index(thing)]
+        price = self.price(market, thing, len(before))
+        self.say(k.E_BOUGHT, seat, thing, price, number)
+        self.bought[number] += 1
+        self.deeds += 1
+        if price:
+            self.lose(seat, market.pays, price, k.E_PAID, thing)
+        if market.passing is not None:
+            what, each = market.passing.resource, market.passing.number
+            for other in reversed(before):
+                self.lose(seat, what, each, k.E_PAID, other)
+                other.tokens = (what, other.tokens[1] + each)
+                self.say(k.E_PASSED_OVER, seat, other, self.numbers[what], each)
+        (what, tokens), thing.tokens = thing.tokens, ("", 0)
+        if market.goes_to == "play":
+            if self.enter(thing, seat):
+                self.happens("enter", thing)
+        else:
+            self.move(thing, market.goes_to, seat)
+        if tokens:
+            self.gain(seat, what, tokens)
+
+    def refill(self, by_phase: bool) -> None:
+        for row in self.rules.zones:
+            if row.source is not None and (row.refill == "at once" or by_phase and row.refill == "phase" or self.turn == 0):
+                while len(self.zone(row.id, 0)) < row.places and self.zone(row.source, 0):
+                    thing = self.zone(row.source, 0).pop()
+                    thing.place = row.id
+                    self.zone(row.id, 0).append(thing)
+                    self.say(k.E_REFILLED, self.active, thing, self.zone_number(row.id), self.zone_number(row.source))
+
+    def counters_grow(self) -> None:
+        for number, counter in enumerate(self.rules.counters):
+            for thing in self.things:
+                if thing.place in counter.zones:
+                    thing.counters[counter.id] = thing.counters.get(counter.id, 0) + 1
+                    self.say(k.E_GREW, self.active, thing, number, thing.counters[counter.id])
+
+    def look_at_ends(self) -> None:
+        if self.turn == 0 or self.ending is not None:
+            return
+        for number, end in enumerate(self.rules.ends):
+            held = [len(self.zone(zone, seat)) for zone in end.zones for seat in ([0] if self._shared(zone) else range(self.seats))]
+            kinds = sum(len({each.card.id for each in self.zone(zone, 0)}) for zone in end.zones)
+            true = {
+                "empty": not any(held), "sold out": self.kinds_at_start[number] - kinds >= end.number, "rounds": False,
+                "reached": end.total is not None and any(self.has(end.total, seat) >= end.number for seat in range(self.seats)),
+            }[end.kind]  # fmt: skip
+            if true and end.when == "at once":
+                self.finish()
+            if true and self.ending is None:
+                self.ending = self.round + (end.when == "one more round")
+                self.say(k.E_ENDING, self.active, None, self.ending, number)
+
+    def finish(self) -> None:
+        """The score sheet; the highest score wins, then the tie-breakers."""
+        nobody = Thing(-1, next(iter(self.cards.values())), None)
+        left = [seat for seat in range(self.seats) if not self.out[seat]]
+        worth = {}
+        for seat in left:
+            lines = [(-1 if each.minus else 1) * self.amount(each.amount, Run(nobody, 0, seat)) for each in self.rules.scoring]
+            for number, amount in enumerate(lines):
+                self.say(k.E_SCORED, seat, None, number, amount)
+            ties = [(-1 if each.lowest else 1) * self.amount(each.amount, Run(nobody, 0, seat)) for each in self.rules.ties]
+            worth[seat] = (sum(lines), *ties)
+        best = [seat for seat in left if worth[seat] == max(worth.values())]
+        self.end(best[0] if len(best) == 1 else self.active if self.rules.tie == "active" and self.active in best else -2)
 
     def by_hand(self, what: str, card: int, other: int, seat: int) -> bool:
         """Something done by hand, where it is that; nothing is set off by it."""
@@ -1531,6 +1694,7 @@ class Reference:
     def put_down(self, thing: Thing, seat: int, host: Thing | None, that: Thing | None, picked: list[Thing] | None) -> Turns:
         self.say(k.E_PLAYED, seat, thing)
         self.acted += 1
+        self.deeds += 1
         cost = max(0, thing.card.number("cost") or 0)
         if self.table.pays and cost:
             self.lose(seat, self.table.pays, cost, k.E_PAID, thing)
@@ -1604,7 +1768,7 @@ class Reference:
             if what == "done":
                 break
             if self.by_hand(what, number, further, seat):
-                yield from self.settle()
+                yield from self.rest()
                 continue
             self.things[number].clashing = True
         if self.out[seat]:
@@ -1615,7 +1779,7 @@ class Reference:
                     self.tilt(thing)
                 self.say(k.E_CLASHES, seat, thing)
                 self.happens("clash", thing)
-        yield from self.settle()
+        yield from self.rest()
         if not self.out[seat]:
             yield from self.answering_cards(seat)
         while not self.out[seat]:
@@ -1624,7 +1788,7 @@ class Reference:
             for thing in sent[:1] if rule.in_order else sent:
                 thing.clashing = False
                 self.settle_clash(thing, seat, self.rival(seat))
-            yield from self.settle()
+            yield from self.rest()
             if not rule.in_order or not sent:
                 break
         self.end_clash()
@@ -1662,7 +1826,7 @@ class Reference:
             if what == "done":
                 break
             if self.by_hand(what, number, other, rival):
-                yield from self.settle()
+                yield from self.rest()
                 continue
             self.things[number].answers = self.things[other]
             self.things[other].was_answered = True
@@ -1676,7 +1840,7 @@ class Reference:
                 self.say(k.E_ANSWERS, rival, thing, thing.answers.number)
                 if thing.answers.place == "play":
                     self.happens("answered", thing.answers, thing)
-        yield from self.settle()
+        yield from self.rest()
 
     def settle_clash(self, thing: Thing, seat: int, rival: int) -> None:
         rule, bears = self.rules.clash, self.book.roles.damage_limit

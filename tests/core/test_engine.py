@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dramok.core.effects import Script
+from dramok.core.effects import Script, parse_amount
 from dramok.core.engine import Match, NotAnOption, Option, compile_program, replay, start, told, view
 from dramok.core.engine.ability_program import VERB_CODES
 from dramok.core.engine.kernel import codes as k
@@ -36,8 +36,11 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
     """A scenario file: `card` lines, a `deck` for each seat, a `seed`, decisions after `>`; the rest is the log expected.
 
     `zone market: 1 Reed, 1 Rush` is a shared zone with these cards in it at the start. `clash KEY VALUE` changes a rule of the clash.
+    `rules KEY JSON` replaces a key of the rules of play, `water JSON` and `ribbon JSON` keys of a resource, `score NAME AMOUNT` and
+    `tie NAME AMOUNT` are lines of the score sheet and tie-breakers (`lowest` before the amount).
     """
     cards, decks, seed, decisions, log, written, zones, placed, clash = [], [], 0, [], [], [], [], [], {}
+    changed, resources, scored = {}, {}, []
     for line in text.splitlines():
         if line.startswith("card "):
             head, _, effect = line[5:].partition(" | ")
@@ -50,6 +53,14 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
         elif line.startswith("clash "):
             key, value = line[6:].split(" ")
             clash[key] = {"yes": True, "no": False}.get(value, value)
+        elif line.startswith("rules "):
+            key, _, value = line[6:].partition(" ")
+            changed[key] = json.loads(value)
+        elif line.split(" ")[0] in ("water", "ribbon"):
+            name, _, value = line.partition(" ")
+            resources[name] = json.loads(value)
+        elif line.split(" ")[0] in ("score", "tie"):
+            scored.append(line.split(" ", 2))
         elif line.startswith("deck "):
             decks.append({name: int(count) for count, name in (part.split(" ", 1) for part in line[5:].split(", "))})
         elif line.startswith("seed "):
@@ -59,11 +70,28 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
         elif line and not line.startswith("#"):
             log.append(line)
     rules = duel(len(decks), zones, placed, **clash) if len(decks) > 1 else RULEBOOK
+    if changed:
+        rules = changed_rules(rules, changed, resources, scored)
     words = GameVocabulary(rules, cards=lambda: {name: name for name, *_ in written})
     cards = [card(name, effect, kind, vocabulary=words, **more) for name, effect, kind, more in written]
     program = compile_program(rules, cards)
     assert not program.notes, program.notes
     return start(program, decks, seed), decisions, log
+
+
+def changed_rules(rules: Rulebook, changed: dict, resources: dict, scored: list) -> Rulebook:
+    """The rules with keys of the rules of play and of resources replaced, and with a score sheet."""
+    document = rules.model_dump(mode="json")
+    document["play"] |= changed
+    document["resources"] = [{**each, **resources.get(each["id"], {})} for each in document["resources"]]
+    words = GameVocabulary(Rulebook.model_validate(document))
+    lines = {"score": [], "tie": []}
+    for what, name, text in scored:
+        amount, problems = parse_amount(text.removeprefix("lowest "), words)
+        assert amount is not None, problems
+        lines[what].append({"name": name, "amount": amount.model_dump(mode="json"), **({"lowest": True} if text.startswith("lowest ") else {})})
+    document["play"] |= {"scoring": lines["score"], "ties": lines["tie"]}
+    return Rulebook.model_validate(document)
 
 
 def take(match: Match, said: str) -> None:
@@ -207,7 +235,7 @@ def test_what_ends_neither_way_is_cut_off_and_named():
         match.decide(Option("end turn"))
 
 
-@pytest.mark.parametrize("number", [*range(max(VERB_CODES.values()) + 1, k.O_BEGIN), k.O_PLACE, k.O_SECOND, k.O_REFILL, k.O_JUMP + 1, 99])
+@pytest.mark.parametrize("number", [*range(max(VERB_CODES.values()) + 1, k.O_BEGIN), k.O_PLACE, k.O_SECOND, k.O_REFILL, k.O_COUNTERS + 1, 99])
 def test_an_instruction_that_the_kernel_does_not_have_is_an_error(number):
     """It ends the match and says so: it is never taken for another one. Any number that is neither a verb nor a rule will do."""
     program = compile_program(RULEBOOK, [card("Odd", "upon enter this: draw 1")])

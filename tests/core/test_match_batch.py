@@ -55,14 +55,16 @@ def test_each_column_is_what_the_state_says_at_the_end(short, compiled):
             "culprit": s.cdef[s.culprit] if s.cut and s.culprit >= 0 else k.NONE,
         }  # fmt: skip
         laid = range(sum(map(len, decks)))
-        for made, found in enumerate(batch.tally):
+        for made, found in enumerate(batch.tally[: len(program.cards)]):
             mine = [card for card in laid if s.cdef[card] == made]
             won = [card for card in mine if s.owner[card] == s.winner]
             assert dict(zip(TALLY, map(int, found), strict=True)) == {
                 "copies": len(mine), "drawn": sum(s.drawn[card] for card in mine), "played": sum(s.played[card] for card in mine),
                 "copies_won": len(won), "drawn_won": sum(s.drawn[card] for card in won), "played_won": sum(s.played[card] for card in won),
-                "held": sum(s.zone[card] == k.HAND for card in mine),
+                "held": sum(s.zone[card] == k.HAND for card in mine), "bought": sum(s.sold[card] for card in range(s.cards) if s.cdef[card] == made),
             }  # fmt: skip
+        sheets = [int(number) for row in batch.tally[len(program.cards) :] for number in row]
+        assert sheets == list(s.score), "a sum over one game is its score sheet"
         tops = [k.NONE] * (3 * program.seats)
         for card in laid:
             if 0 <= s.nth[card] < 3:

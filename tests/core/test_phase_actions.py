@@ -11,6 +11,7 @@ from dramok.core.automatic_players import AUTOMATIC_PLAYERS, BY_ID, PLAYERS, WOR
 from dramok.core.engine import compile_program, start
 from dramok.core.engine.kernel import codes as k
 from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.market import Counter
 from dramok.core.rulebook.phase_actions import BY_DO, PHASE_ACTIONS, Doing, PhaseAction
 from dramok.core.rulebook.play_rules import OwnZone, Phase, PlayRules
 from dramok.core.wording.rules_text import Reader
@@ -35,7 +36,7 @@ def test_each_document_has_one_record_and_each_setting_one_input():
 @each_action
 def test_a_new_action_is_a_valid_document_and_its_sentence_is_an_imperative(action):
     doing = TypeAdapter(Doing).validate_python(as_new(action, resource=RULEBOOK.resources[0].id, zone="hand"))
-    play = PlayRules(phases=(Phase(id="only", name="Only", does=(doing,)),), zones=(OwnZone(id="border", name="Border"),))
+    play = PlayRules(phases=(Phase(id="only", name="Only", does=(doing,)),), zones=(OwnZone(id="border", name="Border"),), counters=(Counter(id="ripe", name="Ripeness", zones=("border",)),))
     rulebook = RULEBOOK.model_copy(update={"play": play, "table": RULEBOOK.table.model_copy(update={"hand_limit": 5})})
     sentence = action.sentence(Reader(rulebook, [], None), doing)
     assert sentence and sentence[0].islower() and not sentence.endswith((".", " ")) and "  " not in sentence and "{" not in sentence, sentence
@@ -46,6 +47,7 @@ def test_the_engine_plays_rules_with_each_action_as_a_phase_of_its_own(action):
     doing = as_new(action, resource=DUEL.resources[0].id, zone="border")
     play = DUEL.played.model_dump(mode="json")
     play["zones"] = [*play["zones"], OwnZone(id="border", name="Border").model_dump(mode="json")]
+    play["counters"] = [{"id": "ripe", "name": "Ripeness", "zones": ["border"]}]
     play["phases"] = [*play["phases"], {"id": "only", "name": "Only", "does": [doing]}]
     rulebook = Rulebook.model_validate({**DUEL.model_dump(mode="json"), "play": play})
     cards = [card(f"Card {each}", height=each % 3 + 1) for each in range(6)]

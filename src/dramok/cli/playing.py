@@ -34,6 +34,7 @@ if TYPE_CHECKING:
 
 FORM = "dramok match 1"
 DecksOption = Annotated[list[str] | None, typer.Option("--deck", help="A deck by name or id: one for all seats, or one for each.")]
+SeatsOption = Annotated[int, typer.Option("--seats", help="The number of seats; 0: the usual one.", min=0, max=4)]
 PlayerOption = Annotated[list[str] | None, typer.Option("--player", help=f"{WORDS}: one for all seats, or one for each.", callback=player_ids)]
 
 
@@ -45,14 +46,15 @@ def play(
     player: Annotated[str, typer.Option(help=f"Who has the other seats: {WORDS}.", callback=player_id)] = "simple",
     script: Annotated[Path | None, typer.Option(help="A file with decisions, one a line, by number or in words.")] = None,
     save: Annotated[Path | None, typer.Option(help="A file to keep the match in, for replay.")] = None,
+    seats: SeatsOption = 0,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
     """Plays a match in the terminal against an automatic player."""
     with open_games(db, as_json) as workspace:
-        program, lists, names = _set_up(workspace, game, decks or [])
+        program, lists, names = _set_up(workspace, game, decks or [], seats)
     from dramok.core.engine import start
-    from dramok.core.engine.view import view
+    from dramok.core.engine.view import score_sheet, view
 
     if player not in PLAYERS:
         fail({"what": f"there is no automatic player {player}", "mend": f"choose {WORDS}"}, as_json)
@@ -88,7 +90,7 @@ def play(
     if save is not None:
         write_file(save, json.dumps(_kept(match), ensure_ascii=False).encode(), False, as_json)
     if as_json:
-        echo({"game": game, "seed": seed, "winner": match.state.winner, "turns": match.state.turn, "over": match.asked == "over", "decisions": [list(each) for each in match.decisions], "events": [list(each) for each in match.events]})  # fmt: skip
+        echo({"game": game, "seed": seed, "seats": program.seats, "winner": match.state.winner, "scores": score_sheet(match), "turns": match.state.turn, "over": match.asked == "over", "decisions": [list(each) for each in match.decisions], "events": [list(each) for each in match.events]})  # fmt: skip
 
 
 @app.command()
@@ -100,6 +102,7 @@ def simulate(
     seed: Annotated[int, typer.Option(help="The seed of all games.", min=0)] = 1,
     players: PlayerOption = None,
     threads: Annotated[int, typer.Option(help="Threads; 0: one per core.", min=0, max=64)] = 0,
+    seats: SeatsOption = 0,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
@@ -112,17 +115,20 @@ def simulate(
     with open_games(db, as_json) as workspace:
         now = workspace.game(game)
         named = tuple(deck_named(now, each).id for each in decks or ())
-        if not named and not random_decks:
+        common = now.rulebook.played.set_up.starts_alike
+        if not named and not random_decks and not common:
             fail({"what": "which decks?", "mend": "name them with --deck, or say --random-decks"}, as_json)
-        asked = SimulationAsked(games, seed, named, tuple(players or ["plain"]), threads)
+        asked = SimulationAsked(games, seed, named, tuple(players or ["plain"]), threads, seats)
         with report_compile_progress(note):
             found = run(now, asked, note)
         titles = {card.id: now.title(card) for card in now.cards.values()}
+        codes = {card.id: card.code for card in now.cards.values()}
     if as_json:
         echo({
             "games": found.games, "wins": list(found.wins), "draws": found.draws, "runaways": found.runaways, "cut": [asdict(each) for each in found.cut], "turns": {"mean": found.mean_turns, **{str(share): turns for share, turns in found.turns.items()}},
             "decisions": found.decisions, "seconds": found.seconds, "digest": found.digest, "compiled": found.compiled, "threads": found.threads,
-            "decks": found.decks, "repeated_decks": found.repeated and random_decks,
+            "decks": found.decks, "repeated_decks": found.repeated and random_decks, "scores": [dict(each) for each in found.scores],
+            "purchases": {codes[ident]: number for ident, number in sorted(found.purchases.items(), key=lambda each: -each[1])},
         })  # fmt: skip
         return
     typer.echo(f"{found.games:,} games in {found.seconds:.2f} s{'' if found.compiled else ', uncompiled'}")
@@ -134,6 +140,12 @@ def simulate(
     typer.echo(f"  {found.draws:,} draws, {found.runaways:,} cut off as endless")
     for each in found.cut:
         typer.echo(f"    {each.said(titles)}")
+    for seat, lines in enumerate(found.scores):
+        told = ", ".join(f"{name} {amount:.1f}" for name, amount in lines.items())
+        typer.echo(f"  seat {seat + 1} scored {sum(lines.values()):.1f} on average ({told})")
+    if found.purchases:
+        most = sorted(found.purchases.items(), key=lambda each: -each[1])[:8]
+        typer.echo(f"  bought most: {', '.join(f'{titles[ident]} {number / found.games:.1f} a game' for ident, number in most)}")
     turns = found.turns
     typer.echo(f"  turns: {found.mean_turns:.1f} on average; half of the games take {turns[25]} to {turns[75]}, the longest {turns[100]}")
     typer.echo(f"  digest {found.digest}")
@@ -168,25 +180,31 @@ def replay(
         raise typer.Exit(1)
 
 
-def _set_up(workspace: Workspace, game: str, named: list[str]) -> tuple[Program, list[dict[str, int]], list[str]]:
+def _set_up(workspace: Workspace, game: str, named: list[str], wanted: int = 0) -> tuple[Program, list[dict[str, int]], list[str]]:
     """The program, the decks and their names. Default decks are the first of the game."""
     from dramok.core.engine import compile_program, needed
     from dramok.core.problem import Problem, plural
     from dramok.services import Refused
     from dramok.services.decks.edits import deck_named
-    from dramok.services.play.simulation import playable
+    from dramok.services.play.playtest_decks import common_deck
+    from dramok.services.play.simulation import playable, seated
 
     now = workspace.game(game)
     playable(now)
-    seats = now.rulebook.played.seats
+    rulebook = seated(now.rulebook, wanted)
+    seats = rulebook.played.seats
+    common = common_deck(now)
+    if common is not None and not named:
+        ids = needed(rulebook, now.cards, common.cards)
+        return compile_program(rulebook, [now.cards[ident] for ident in ids]), [dict(common.cards)] * seats, ["the starting deck"] * seats
     found = [deck_named(now, each) for each in named] or list(now.decks.values())[:seats]
     if not found or len(found) > seats:
         what = "the game has no deck" if not found else f"this game has {seats} seats, and {plural(len(found), 'deck was', 'decks were')} named"
         raise Refused(Problem(where="decks", what=what, mend="build a deck first" if not found else "name one for each seat"))
     chosen = [found[min(place, len(found) - 1)] for place in range(seats)]
     lists = [{ident: count for ident, count in deck.cards.items() if ident in now.cards} for deck in chosen]
-    ids = needed(now.rulebook, now.cards, {ident for each in lists for ident in each})
-    return compile_program(now.rulebook, [now.cards[ident] for ident in ids]), lists, [deck.name for deck in chosen]
+    ids = needed(rulebook, now.cards, {ident for each in lists for ident in each})
+    return compile_program(rulebook, [now.cards[ident] for ident in ids]), lists, [deck.name for deck in chosen]
 
 
 def _typed(script: Path | None) -> Iterator[str]:
@@ -245,6 +263,10 @@ def _show_options(match: Match, seen: Any) -> None:
 def _ending(match: Match) -> str:
     if match.asked != "over":
         return "Left unfinished."
+    from dramok.core.engine.view import score_sheet
+
+    for seat, lines in enumerate(score_sheet(match)):
+        typer.echo(f"  seat {seat + 1}: {sum(lines.values())} ({', '.join(f'{name} {amount}' for name, amount in lines.items())})")
     winner = match.state.winner
     return f"Seat {winner + 1} has won in turn {match.state.turn}." if winner >= 0 else "Nobody has won."
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
+from dramok.core.rulebook.starting_cards import starting_deck
 from dramok.core.automatic_players import AUTOMATIC_PLAYERS
 from dramok.core.balance import Ledger, SetMap
 from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, shown_value
@@ -95,7 +96,8 @@ def game_out(game: GameSnapshot) -> GameOut:
         formats=list(game.formats), turn=game.rulebook.table.turn, dismiss=game.rulebook.table.dismiss,
         damage=game.rulebook.phrases.damage, zones=game.rulebook.table.zones,
         names={kind: sorted(as_typed(kind, name) for name in game.vocabulary.names(kind)) for kind in kinds},
-        seats=game.rulebook.played.seats, words=WORDS, openings=list(OPENINGS), keywords=[each.name for each in game.rulebook.keywords], runs=len(game.of_kind("run")),
+        seats=game.rulebook.played.seats, least_seats=game.rulebook.played.fewest, most_seats=game.rulebook.played.greatest,
+        starting_deck=starting_deck(game.rulebook, game.cards.values()), words=WORDS, openings=list(OPENINGS), keywords=[each.name for each in game.rulebook.keywords], runs=len(game.of_kind("run")),
         automatic_players=[AutomaticPlayerOut.model_validate(each) for each in AUTOMATIC_PLAYERS],
     )  # fmt: skip
 

@@ -245,7 +245,7 @@ class CompiledKernel:
         import numpy as np
 
         from dramok.core.engine.kernel import codes as k
-        from dramok.core.engine.kernel.batch import RESULTS, TALLIES
+        from dramok.core.engine.kernel.batch import RESULTS, SHEET_ROWS, TALLIES
         from dramok.core.engine.lowering import length_of
 
         games, seats = len(pairs), len(pairs[0])
@@ -258,7 +258,7 @@ class CompiledKernel:
         deals = np.ascontiguousarray(np.hstack([np.array(seeds, np.int64), table[np.array(pairs, np.int64)].reshape(games, seats * width)]))
         results = np.zeros((games, RESULTS), np.int64)
         firsts = np.full((games, max(1, told * seats)), k.NONE, np.int64)
-        tallies = [np.zeros((defs, TALLIES), np.int64) for _ in range(threads)]
+        tallies = [np.zeros((defs + SHEET_ROWS, TALLIES), np.int64) for _ in range(threads)]
         if self._checked:
             for name, row in (("p", program), ("deals", deals), ("results", results), ("tally", tallies[0]), ("firsts", firsts)):
                 self._module.number(length_of(name)).value = row.size

@@ -5547,7 +5547,8 @@ export interface components {
         /**
          * GameOut
          * @description `names` are the names of the game by kind, as the effect language spells them; `words` are those of the
-         *     language by category; `runs` is the number of print runs.
+         *     language by category; `runs` is the number of print runs. `starting_deck`: the cards (by id) with which every seat
+         *     begins; empty if each seat brings a deck.
          */
         GameOut: {
             /** Automatic Players */
@@ -5566,8 +5567,12 @@ export interface components {
             id: string;
             /** Keywords */
             keywords: string[];
+            /** Least Seats */
+            least_seats: number;
             /** Lists */
             lists: components["schemas"]["ChoiceList"][];
+            /** Most Seats */
+            most_seats: number;
             /** Name */
             name: string;
             /** Names */
@@ -5591,6 +5596,10 @@ export interface components {
             seq: number;
             /** Sets */
             sets: components["schemas"]["SetOut"][];
+            /** Starting Deck */
+            starting_deck: {
+                [key: string]: number;
+            };
             /** Symbols */
             symbols: components["schemas"]["SymbolOut"][];
             /** Turn */
@@ -7008,7 +7017,8 @@ export interface components {
          * @description `deck` empty: one is chosen or built; `card` (an id) is in it, and without a seed in the opening hand.
          *
          *     `rival_deck` empty: the same deck; `player` is its automatic player, or a second person; `second`: the other
-         *     seat goes first; `mine`: an automatic player in the person's seat, to be watched.
+         *     seat goes first; `mine`: an automatic player in the person's seat, to be watched. `seats`: 0 for the usual
+         *     number; `players`: who has each of the other seats, in the order of play; the rest are played by `player`.
          * @example {
          *       "deck": "d849e0133df5f921",
          *       "seed": 21
@@ -7038,10 +7048,20 @@ export interface components {
              */
             player: "person" | "random" | "plain" | "ahead";
             /**
+             * Players
+             * @default []
+             */
+            players: ("person" | "random" | "plain" | "ahead")[];
+            /**
              * Rival Deck
              * @default
              */
             rival_deck: string;
+            /**
+             * Seats
+             * @default 0
+             */
+            seats: number;
             /**
              * Second
              * @default false
@@ -8145,7 +8165,10 @@ export interface components {
             /** Taken */
             taken: number;
         };
-        /** PlaytestOut */
+        /**
+         * PlaytestOut
+         * @description `scores`: for each seat the lines of the score sheet, empty before the match is scored; `counters`: names by id.
+         */
         PlaytestOut: {
             /** Asked */
             asked: string;
@@ -8159,6 +8182,10 @@ export interface components {
             broken: string;
             /** Choices */
             choices: string[];
+            /** Counters */
+            counters: {
+                [key: string]: string;
+            };
             /** Deck */
             deck: string;
             /** Deck Name */
@@ -8187,6 +8214,10 @@ export interface components {
             rival_deck: string;
             /** Sat */
             sat: string[];
+            /** Scores */
+            scores: {
+                [key: string]: number;
+            }[];
             /** Seat */
             seat: number;
             /** Seed */
@@ -8750,7 +8781,8 @@ export interface components {
          * @description A counted resource.
          *
          *     `shared` ones belong to the table, others to each seat; `cap` None: no cap. `refill`: each turn fills it up
-         *     to the amount without spending, instead of adding.
+         *     to the amount without spending, instead of adding. `lasts`: what is left at the end of the turn is kept, or
+         *     lost.
          */
         Resource: {
             /** Cap */
@@ -8762,6 +8794,12 @@ export interface components {
             each_turn: number;
             /** Id */
             id: string;
+            /**
+             * Lasts
+             * @default kept
+             * @enum {string}
+             */
+            lasts: "kept" | "turn";
             /** Name */
             name: string;
             /** Names */
@@ -8997,6 +9035,24 @@ export interface components {
             };
             /** Stale */
             stale: string[];
+        };
+        /**
+         * SaleOut
+         * @description The price of a card now, with its reasons, and what its buyer puts on the cards before it.
+         */
+        SaleOut: {
+            /** Market */
+            market: number;
+            /** Passing */
+            passing: number;
+            /** Passing Resource */
+            passing_resource: string;
+            /** Pays */
+            pays: string;
+            /** Price */
+            price: number;
+            /** Reasons */
+            reasons: string[];
         };
         /** SampleHandOut */
         SampleHandOut: {
@@ -9837,7 +9893,10 @@ export interface components {
             /** Path */
             path: string;
         };
-        /** TableCardOut */
+        /**
+         * TableCardOut
+         * @description `counters` on the card by id; `tokens` that buyers left on it, of the resource `token`; `sale`: if it is for sale.
+         */
         TableCardOut: {
             /** Answers */
             answers: number;
@@ -9847,6 +9906,10 @@ export interface components {
             changes: string[];
             /** Clashing */
             clashing: boolean;
+            /** Counters */
+            counters: {
+                [key: string]: number;
+            };
             /** Damage */
             damage: number;
             /** Host */
@@ -9859,12 +9922,17 @@ export interface components {
             printed: {
                 [key: string]: number;
             };
+            sale: components["schemas"]["SaleOut"] | null;
             /** Stats */
             stats: {
                 [key: string]: number;
             };
             /** Tilted */
             tilted: boolean;
+            /** Token */
+            token: string;
+            /** Tokens */
+            tokens: number;
         };
         /**
          * TableLookOut

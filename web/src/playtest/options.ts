@@ -61,6 +61,7 @@ export function wordFor(what: string, game: Game): string {
     clash: "Send",
     answer: "Answer",
     use: "Use",
+    buy: "Buy",
   };
   return words[what] ?? what;
 }

@@ -11,7 +11,17 @@ export async function newTable(game: string, asked: Asked): Promise<Schemas["Pla
   try {
     return await requests.newPlaytest({
       params: { path: { game_id: game }, header: { "idempotency-key": newKey() } },
-      body: { deck: "", card: "", mine: "person", player: "plain", rival_deck: "", second: false, ...asked },
+      body: {
+        deck: "",
+        card: "",
+        mine: "person",
+        player: "plain",
+        rival_deck: "",
+        second: false,
+        seats: 0,
+        players: [],
+        ...asked,
+      },
     });
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;

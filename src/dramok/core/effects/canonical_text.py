@@ -70,6 +70,11 @@ def ability_text(ability: Ability, vocabulary: Vocabulary) -> str:
     return _Text(vocabulary).ability(ability)
 
 
+def amount_text(amount: Amount, vocabulary: Vocabulary) -> str:
+    """The canonical text of an amount that belongs to no card; parsing it returns the same amount."""
+    return _Text(vocabulary).sum(amount)
+
+
 def quoted(name: str) -> str:
     """A name as users type it: without quotes if possible."""
     return name if is_bare(name) else '"' + name.replace('"', "”") + '"'
@@ -198,12 +203,12 @@ class _Text:
             case Combined(how="least") | Combined(how="most"):
                 return self._atom(amount)
             case HeldTotal() | Half() | Combined():
-                return f"({self._sum(amount)})"
+                return f"({self.sum(amount)})"
         assert_never(amount)
 
-    def _sum(self, amount: Amount) -> str:
+    def sum(self, amount: Amount) -> str:
         if isinstance(amount, Combined) and amount.how in ("+", "-"):
-            return f"{self._sum(amount.left)} {amount.how} {self._product(amount.right)}"
+            return f"{self.sum(amount.left)} {amount.how} {self._product(amount.right)}"
         return self._product(amount)
 
     def _product(self, amount: Amount) -> str:
@@ -226,15 +231,15 @@ class _Text:
             case Half():
                 return f"half {'up ' if amount.up else ''}{self._atom(amount.of)}"
             case Combined(how="least" | "most"):
-                return f"{amount.how} ({self._sum(amount.left)}, {self._sum(amount.right)})"
+                return f"{amount.how} ({self.sum(amount.left)}, {self.sum(amount.right)})"
             case Combined():
-                return f"({self._sum(amount)})"
+                return f"({self.sum(amount)})"
         assert_never(amount)
 
     def _condition(self, condition: Condition) -> str:
         match condition:
             case Comparison():
-                return f"{self._sum(condition.left)} {condition.compare} {self._sum(condition.right)}"
+                return f"{self.sum(condition.left)} {condition.compare} {self.sum(condition.right)}"
             case Together(kind="all"):
                 return " and ".join(self._condition(each) for each in condition.parts)
             case Together():

@@ -12,7 +12,7 @@ from lark.exceptions import UnexpectedInput, UnexpectedToken
 
 from dramok.core.effects.grammar import GRAMMAR, plain
 from dramok.core.effects.lexer import EffectLexer, tokens
-from dramok.core.effects.model import Ability
+from dramok.core.effects.model import Ability, Amount
 from dramok.core.effects.resolver import Resolver
 from dramok.core.effects.vocabulary import Vocabulary
 from dramok.core.problem import Problem, Span, nearest_name
@@ -25,7 +25,7 @@ _AMOUNT = ("a whole number", "count", "a stat of a card")
 
 @cache
 def _parser() -> Lark:
-    return Lark(GRAMMAR, parser="lalr", strict=True, lexer=EffectLexer, start=["ability", "step", "lasting"])
+    return Lark(GRAMMAR, parser="lalr", strict=True, lexer=EffectLexer, start=["ability", "step", "lasting", "sum"])
 
 
 def parse_ability(
@@ -55,6 +55,25 @@ def parse_ability(
             return ability, ()
     every = (*problems, *resolver.problems)
     return None, tuple(sorted(every, key=lambda problem: problem.span.column if problem.span else 0))
+
+
+def parse_amount(text: str, vocabulary: Vocabulary) -> tuple[Amount | None, tuple[Problem, ...]]:
+    """Parse an amount that belongs to no card, such as a line of a score sheet.
+
+    Returns the amount without problems, or None with at least one problem.
+    """
+    found = list(tokens(text))
+    if len(text) > MOST_CHARACTERS:
+        return None, (_problem(f"this amount has {len(text)} characters", f"keep to {MOST_CHARACTERS}", Span(line=1, column=1, length=len(text))),)
+    deep = _too_deep(found, 1)
+    if deep is not None:
+        return None, (deep,)
+    resolver = Resolver(vocabulary, 1)
+    try:
+        tree: Any = _parser().parse(found, start="sum")
+    except UnexpectedInput as error:
+        return None, (_syntax(error, found, len(text.rstrip()), 1),)
+    return resolver.amount(tree)
 
 
 def _salvaged(found: list[Token], whole: Problem, resolver: Resolver, text: str, line: int) -> list[Problem]:

@@ -83,6 +83,7 @@ class Resolver:
         self.problems: list[Problem] = []
         self._it = False
         self._that = False
+        self._of_no_card = False
 
     def ability(self, tree: Node) -> Ability | None:
         if tree.data == "keyworded":
@@ -107,6 +108,12 @@ class Resolver:
         if self.problems:
             return None
         return Offered(steps=steps, **parts) if tree.data == "offered" else Triggered(steps=steps, **parts)
+
+    def amount(self, tree: Node) -> tuple[Amount | None, tuple[Problem, ...]]:
+        """An amount that belongs to no card: it can't refer to one."""
+        self._of_no_card = True
+        found = self._amount(tree)
+        return (None, tuple(self.problems)) if self.problems else (found, ())
 
     def step(self, tree: Node) -> None:
         """Resolve the names of a single step, for its problems."""
@@ -322,7 +329,9 @@ class Resolver:
     def _pointed(self, tree: Node) -> str:
         token = tree.children[0]
         word = token.type.lower()
-        if word == "it" and not self._it:
+        if self._of_no_card:
+            self._add(token, f"“{word}” is a card, and this amount belongs to no card", "count cards, or add up their numbers: sum (… of own card everywhere)")
+        elif word == "it" and not self._it:
             self._add(token, "“it” points at nothing: no pick comes before it", "pick a card first")
         if word == "that" and not self._that:
             self._add(token, "“that” points at nothing: this moment is about no other card", "write this, or pick a card")

@@ -5,9 +5,10 @@ from __future__ import annotations
 import hashlib
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.batch import TALLY
 from dramok.core.engine.loop_detection import CutOff
 
 QUANTILES = (0, 10, 25, 50, 75, 90, 100)
@@ -39,6 +40,10 @@ class Simulation:
     threads: int = 1
     decks: int = 0
     repeated: bool = False
+    scores: tuple[Mapping[str, float], ...] = ()
+    purchases: Mapping[str, int] = field(default_factory=dict)
+    """`scores`: for each seat the mean of each line of the score sheet, by its name; `purchases` of each card by id,
+    over all games."""
 
     def share(self, seat: int) -> tuple[float, float, float]:
         """The share of decided games that a seat has won, with its 95 % interval (Wilson 1927)."""
@@ -51,12 +56,15 @@ class Simulation:
         return p, low, high
 
 
-def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], seats: int, cards: Sequence[str]) -> Simulation:
+def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], seats: int, cards: Sequence[str], lines: Sequence[str] = ()) -> Simulation:
     """Sum games:
 
     `results` has a row of `match_batch.RESULT` for each in order, `tally` a row of `match_batch.TALLY` for each
-    of `cards`.
+    of `cards`, then those of the score sheets; `lines`: the names of the lines of the sheet.
     """
+    sheets = [int(number) for row in tally[len(cards) :] for number in row]
+    tally = tally[: len(cards)]
+    scores = [{name: sheets[seat * k.MOST_SCORES + line] / max(1, len(results)) for line, name in enumerate(lines)} for seat in range(seats)] if sheets else []
     rows = [tuple(int(number) for number in row[:5]) for row in results]
     count = max(1, len(rows))
     won = Counter(row[0] for row in rows)
@@ -66,4 +74,5 @@ def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], sea
     return Simulation(
         len(rows), tuple(won[seat] for seat in range(seats)), won[k.DRAWN] + won[k.NOBODY] - cut, cut, turns, sum(lengths) / count, sum(row[2] for row in rows) / count,
         hashlib.sha256(repr(rows).encode()).hexdigest()[:16], {card: tuple(int(number) for number in row) for card, row in zip(cards, tally, strict=True)},
+        scores=tuple(scores), purchases={card: int(row[TALLY.index("bought")]) for card, row in zip(cards, tally, strict=True) if row[TALLY.index("bought")]},
     )  # fmt: skip

@@ -128,6 +128,11 @@ class Groups:
             self._rows[key] = self._row(group)
         return self._rows[key]
 
+    def number(self, field: str) -> int:
+        """The place of a number of cards: of a stat, or of a counter, which comes after all stats."""
+        counters = [each.id for each in self.memory.rulebook.played.counters]
+        return k.MOST_STATS + counters.index(field) if field in counters else place_of(field, self.memory.stats, "stat")
+
     def zone(self, ident: str | None) -> int:
         return k.IN_PLAY if ident is None else k.EVERYWHERE if ident == EVERYWHERE else place_of(ident, self.memory.zones, "zone")
 
@@ -157,7 +162,7 @@ class Groups:
                 values = self.memory.rulebook.cards.list(self.memory.choices[place].list)
                 extra += [k.X_CHOICE, place, 0, values.position(each.value), int(negated)]
             case StatCompare():
-                extra += [k.X_STAT, place_of(each.field, self.memory.stats, "stat"), COMPARES[each.compare], each.number, int(negated)]
+                extra += [k.X_STAT, self.number(each.field), COMPARES[each.compare], each.number, int(negated)]
             case InState():
                 extra += [k.X_STATE, STATES[each.state], 0, 0, int(negated)]
             case _:
@@ -189,9 +194,9 @@ class Groups:
             case Count():
                 return [k.R_COUNT, self.add(amount.group, counted=True), 0]
             case SumOf():
-                return [k.R_SUM, self.add(amount.group, counted=True), place_of(amount.field, self.memory.stats, "stat")]
+                return [k.R_SUM, self.add(amount.group, counted=True), self.number(amount.field)]
             case StatOf():
-                return [k.R_STAT, place_of(amount.field, self.memory.stats, "stat"), POINTED[amount.of]]
+                return [k.R_STAT, self.number(amount.field), POINTED[amount.of]]
             case HeldTotal():
                 return [k.R_HELD, self.memory.resource(amount.resource), SIDES[amount.side]]
             case Half():

@@ -59,12 +59,13 @@ _OUTER = (
     k.E_TURN, k.E_PLAYED, k.E_SHUFFLED, k.E_DREW, k.E_DISCARDED, k.E_LEFT, k.E_OVER_LIMIT, k.E_RUNAWAY, k.E_PHASE, k.E_WON, k.E_DRAW,
     k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH, k.E_OUT, k.E_USED, k.E_REDREW, k.E_KEPT, k.E_MATCH, k.E_TURNED_OVER, k.E_PASSED,
     k.E_HAND_MOVED, k.E_HAND_TOTAL, k.E_HAND_DAMAGE, k.E_HAND_TILTED, k.E_HAND_RAISED, k.E_HAND_LOOKED, k.E_HAND_SHUFFLED,
+    k.E_BOUGHT, k.E_ENDING, k.E_SCORED, k.E_LAPSED,
 )  # fmt: skip
 HAPPENINGS = {
     "drawn": (k.E_DREW, k.E_RESHUFFLED, k.E_REDREW), "played": (k.E_PLAYED,),
     "harm": (k.E_DEALT, k.E_DESTROYED, k.E_REDUCED, k.E_HAND_DAMAGE),
-    "moved": (k.E_LEFT, k.E_DISCARDED, k.E_MOVED, k.E_REMOVED, k.E_RETURNED, k.E_RECALLED, k.E_HAND_MOVED),
-    "clash": (k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH), "totals": (k.E_GAINED, k.E_LOST, k.E_HAND_TOTAL), "end": (k.E_OUT, k.E_WON, k.E_DRAW),
+    "moved": (k.E_LEFT, k.E_DISCARDED, k.E_MOVED, k.E_REMOVED, k.E_RETURNED, k.E_RECALLED, k.E_HAND_MOVED, k.E_BOUGHT, k.E_REFILLED),
+    "clash": (k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH), "totals": (k.E_GAINED, k.E_LOST, k.E_HAND_TOTAL, k.E_LAPSED), "end": (k.E_ENDING, k.E_OUT, k.E_WON, k.E_DRAW),
 }  # fmt: skip
 """Categories of events for animation and sound."""
 _HAPPENS = {kind: happening for happening, kinds in HAPPENINGS.items() for kind in kinds}
@@ -173,6 +174,9 @@ class _Teller:
         resource = self.rules.resources[what]
         return f"{number} {resource.name.lower() if number == 1 else resource.names.lower()}"
 
+    def last_round(self, end: int) -> str:
+        return "one more round" if self.rules.played.ends[end].when == "one more round" else "this round"
+
     def capped(self, what: int, number: int) -> str:
         cap = self.rules.resources[what].cap
         return f"{self.total(what, number)} over the cap{'' if cap is None else f' of {cap}'}: lost."
@@ -195,7 +199,7 @@ class _Teller:
 _OF_SEAT = (
     k.E_SHUFFLED, k.E_DREW, k.E_NO_CARD, k.E_PLAYED, k.E_PAID, k.E_GAINED, k.E_LOST, k.E_CAPPED, k.E_RESHUFFLED, k.E_OVER_LIMIT, k.E_REDREW,
     k.E_KEPT, k.E_LOOKED, k.E_FOUND, k.E_DECLINED, k.E_ACCEPTED, k.E_PASSED, k.E_WON, k.E_OUT, k.E_TURN, k.E_TURNED_OVER, k.E_DISCARDED,
-    k.E_HAND_TOTAL, k.E_HAND_LOOKED, k.E_HAND_SHUFFLED,
+    k.E_HAND_TOTAL, k.E_HAND_LOOKED, k.E_HAND_SHUFFLED, k.E_BOUGHT, k.E_LAPSED,
 )  # fmt: skip
 Saying = Callable[[_Teller, str, int, int], str]
 SAID: dict[int, Saying] = {
@@ -272,6 +276,13 @@ SAID: dict[int, Saying] = {
     k.E_HAND_TILTED: lambda t, c, a, b: f"By hand: {c} is {'tilted' if a else 'straightened'}.",
     k.E_HAND_RAISED: lambda t, c, a, b: f"By hand: {t.stat(a)} of {c} {b:+d}.",
     k.E_HAND_SHUFFLED: lambda t, c, a, b: f"By hand: shuffled {t.place(a * k.MOST_SEATS + b)}.",
+    k.E_BOUGHT: lambda t, c, a, b: f"Bought {c}." if a else f"Took {c} for nothing.",
+    k.E_PASSED_OVER: lambda t, c, a, b: f"{t.total(a, b)} put on {c}.",
+    k.E_REFILLED: lambda t, c, a, b: f"{c} comes to the {t.zone(a)}.",
+    k.E_GREW: lambda t, c, a, b: f"{t.rules.played.counters[a].name} of {c}: {b}.",
+    k.E_LAPSED: lambda t, c, a, b: f"{t.total(a, b).capitalize()} left over: lost.",
+    k.E_ENDING: lambda t, c, a, b: f"The match ends after {t.last_round(b)}.",
+    k.E_SCORED: lambda t, c, a, b: f"{t.who(t.of)}: {t.rules.played.scoring[a].name} {b}.",
     k.E_HAND_LOOKED: lambda t, c, a, b: f"By hand: looked through {t.place(a * k.MOST_SEATS + b)}.",
 }  # fmt: skip
 """The words for each event: (function, name of its card, a, b)."""

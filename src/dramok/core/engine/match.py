@@ -18,8 +18,9 @@ from dramok.core.engine.program import Program
 DOINGS = (
     "draw", "play", "discard", "dismiss", "end turn", "pick", "done", "cancel", "use", "yes", "no", "option", "clash", "answer", "keep",
     "redraw", "give back", "hand move", "hand top", "hand look", "hand shuffle", "hand total", "hand damage", "hand tilt", "hand stat",
+    "buy",
 )  # fmt: skip
-"""The last eight are manual moves: they are not among the options, and are allowed whenever the seat has time
+"""Those that begin with *hand* are manual moves: they are not among the options, and are allowed whenever the seat has time
 to act.
 """
 ASKED = (
@@ -169,6 +170,18 @@ def seen_by(match: Match, zone: int, of: int, seat: int) -> bool:
     return seen == k.SEEN_ALL or seen == k.SEEN_OWNER and of == seat
 
 
+def fits(program: Program, decks: Sequence[int]) -> None:
+    """Raises ValueError if decks of these sizes and the starting cards are more than a table can hold."""
+    p = program.numbers
+    at, placed = p[k.H_PLACED], 0
+    for row in range(p[at]):
+        zone, count = p[at + 1 + row * 3], p[at + 3 + row * 3]
+        placed += count * (program.seats if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] else 1)
+    if sum(decks) + placed > k.MOST_CARDS - k.MOST_TOKENS:
+        more = f" and {placed} starting cards" if placed else ""
+        raise ValueError(f"decks of {sum(decks)} cards together{more} can't be played; {k.MOST_CARDS - k.MOST_TOKENS} are the most")
+
+
 def fresh(program: Program, decks: Sequence[Deck], seed: int, state: State | None = None) -> tuple[State, list[list[str]]]:
     """The table with all cards placed, before anything happens; and the decks as lists of ids, in the order of
     the program's cards.
@@ -188,9 +201,7 @@ def fresh(program: Program, decks: Sequence[Deck], seed: int, state: State | Non
         if not 1 <= len(deck) <= k.MOST_DECK:
             raise ValueError(f"a deck of {len(deck)} cards can't be played; take from 1 to {k.MOST_DECK}")
     definitions = [sorted(program.definition(card) for card in deck) for deck in lists]
-    laid = sum(len(deck) for deck in definitions)
-    if laid > k.MOST_CARDS - k.MOST_TOKENS:
-        raise ValueError(f"decks of {laid} cards together can't be played; {k.MOST_CARDS - k.MOST_TOKENS} are the most")
+    fits(program, [len(deck) for deck in definitions])
     s = state or State(k.MOST_CARDS)
     p = program.numbers
     clear(p, s, seed & 0xFFFFFFFF, seed >> 32)

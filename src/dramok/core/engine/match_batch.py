@@ -15,6 +15,7 @@ from dramok.core.engine.kernel.batch import (
     RESULT,
     RESULTS,
     SEEDS,
+    SHEET_ROWS,
     TALLIES,
     TALLY,
     play_range,
@@ -27,7 +28,8 @@ _MIX = 0xFFFFFFFFFFFFFFFF
 
 
 class Batch(NamedTuple):
-    """`results`: a row of `RESULT` for each game; `tally`: a row of `TALLY` for each definition.
+    """`results`: a row of `RESULT` for each game; `tally`: a row of `TALLY` for each definition, then the
+    rows of the score sheets.
 
     `firsts`: for each game, seat after seat, the definitions of the first cards of its shuffled pile, top first
     (-1: none).
@@ -95,7 +97,7 @@ def play_games(
         return Batch(*runner(numbers, defs, decks, pairs, seeds, kinds, told, threads))
     deals, width = _deals(decks, pairs, seeds)
     seats = len(pairs[0])
-    results, tally, firsts = [0] * (len(pairs) * RESULTS), [0] * (defs * TALLIES), [k.NONE] * (len(pairs) * seats * told)
+    results, tally, firsts = [0] * (len(pairs) * RESULTS), [0] * ((defs + SHEET_ROWS) * TALLIES), [k.NONE] * (len(pairs) * seats * told)
     play_range(numbers, State(k.MOST_CARDS, 1), State(k.MOST_CARDS, 1), deals, results, tally, firsts, kinds, width, told, 0, len(pairs))
     return Batch(_rows(results, RESULTS), _rows(tally, TALLIES), _rows(firsts, seats * told) if told else [[] for _ in pairs])
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dramok.core.effects import NO_NAMES, Vocabulary
 from dramok.core.effects.model import Offered, Step, steps_of, walked
 from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.market_view import price_text, sale_of
 from dramok.core.engine.match import Match, Option
 from dramok.core.rulebook import GameVocabulary
 from dramok.core.wording import steps_text
@@ -47,6 +48,9 @@ def option_words(match: Match, option: Option) -> str:
         return _choice(match, option.other)
     if option.do == "give back":
         return f"Give back 1 {rules.resources[option.other].name.lower()}"
+    if option.do == "buy":
+        sale = sale_of(match, option.other, option.card)
+        return f"Buy {card_name(match, option.card)} for {price_text(match, sale)}" if sale is not None else f"Buy {card_name(match, option.card)}"
     if option.do in _WORDS:
         return _WORDS[option.do]
     name = card_name(match, option.card)

@@ -11,12 +11,14 @@ from dramok.core.effects.model import Step, walked
 from dramok.core.engine.ability_program import KeywordBits, Lines
 from dramok.core.engine.group_rows import place_of
 from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.market_program import KINDS, REFILLS, market_rows, owned_score
 from dramok.core.engine.turn_program import turn_code
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.play_rules import PlayRules
+from dramok.core.rulebook.starting_cards import placed_cards, starting_deck
 
-AFTER = {"discarded": k.AFTER_DISCARD, "stays": k.AFTER_STAYS, "tilted": k.AFTER_TILTED, "attached": k.AFTER_ATTACHED, "figure": k.AFTER_FIGURE}  # fmt: skip
+AFTER = {"discarded": k.AFTER_DISCARD, "stays": k.AFTER_STAYS, "tilted": k.AFTER_TILTED, "attached": k.AFTER_ATTACHED, "figure": k.AFTER_FIGURE, "cleared": k.AFTER_CLEARED}  # fmt: skip
 ENGINE = 3
 """The version of the engine's rules: raised when the same program and decisions would give other events."""
 
@@ -69,9 +71,9 @@ def needed(rulebook: Rulebook, cards: Mapping[str, Card], ids: Iterable[str]) ->
     them creates.
     """
     wanted = {ident for ident in ids if ident in cards}
-    by_code = {card.code: card.id for card in cards.values()}
-    for placed in rulebook.played.set_up.placed:
-        wanted |= {found for each in placed.cards if (found := each if each in cards else by_code.get(each, "")) in cards}
+    for each in rulebook.played.set_up.placed:
+        wanted |= placed_cards(rulebook, cards.values(), each).keys()
+    wanted |= starting_deck(rulebook, cards.values()).keys()
     cards = {ident: rulebook.cards.seen(card) for ident, card in cards.items()}
     scripts = [keyword.effect for keyword in rulebook.keywords]
     todo = list(wanted)
@@ -117,7 +119,10 @@ class _Compiler:
         text = "".join([*(each.model_dump_json() for each in scripts), *hosts])
         named = {field.id for field in self.rulebook.cards.fields if f'"{field.id}"' in text}
         clash = {play.clash.stat} if play.clash else set()
-        return named | clash | set(play.evaluation.stats) | set(roles.stats) | ({roles.damage_limit} if roles.damage_limit else set())
+        market = {each.price for each in play.markets if each.price}
+        text = "".join(each.model_dump_json() for each in (*play.scoring, *play.ties))
+        named |= {field.id for field in self.rulebook.cards.fields if f'"{field.id}"' in text}
+        return named | clash | market | set(play.evaluation.stats) | set(roles.stats) | ({roles.damage_limit} if roles.damage_limit else set())
 
     def add(self, row: Iterable[int]) -> int:
         at = len(self.numbers)
@@ -145,6 +150,7 @@ class _Compiler:
         self._zones()
         self._resources()
         self._rules(self.play)
+        market_rows(self, lines.groups)
         setup, turn = turn_code(self, lines.groups)
         self.head(H_SETUP=setup, H_TURN=turn)
         rows = [lines.card(card) for card in self.cards]
@@ -164,10 +170,12 @@ class _Compiler:
         usual = {k.DRAW_PILE: k.SEEN_NONE, k.HAND: k.SEEN_OWNER, k.GONE: k.SEEN_NONE, k.FREE: k.SEEN_NONE}
         rows: list[int] = []
         for zone in range(k.OWN_ZONES):
-            rows += [zone * k.MOST_SEATS, 1, -1, usual.get(zone, k.SEEN_ALL)]
+            rows += [zone * k.MOST_SEATS, 1, -1, usual.get(zone, k.SEEN_ALL), k.KIND_PILE, 0, -1, 0]
         for place, own in enumerate(self.play.zones, k.OWN_ZONES):
-            rows += [place * k.MOST_SEATS, int(not own.shared), own.limit or -1, seen[own.seen]]
+            source = self.zones.index(own.source) if own.source else -1
+            rows += [place * k.MOST_SEATS, int(not own.shared), own.limit or -1, seen[own.seen], KINDS[own.kind], own.places or 0, source, REFILLS[own.refill]]
         shuffled = sum(1 << place for place, own in enumerate(self.play.zones, k.OWN_ZONES) if own.shuffled)
+        self.head(H_ROWS=any(own.source for own in self.play.zones))
         self.head(H_ZONES=len(self.zones), H_ZONE_ROWS=self.add(rows), H_SHUFFLED_ZONES=shuffled)
 
     def _resources(self) -> None:
@@ -175,8 +183,9 @@ class _Compiler:
         rows: list[int] = []
         for place, each in enumerate(self.rulebook.resources):
             cap = each.cap if each.cap is not None else -1
-            rows += [place * k.MOST_SEATS, int(not each.shared), each.start, each.each_turn, cap, int(each.refill), common.get(each.id, -1)]
+            rows += [place * k.MOST_SEATS, int(not each.shared), each.start, each.each_turn, cap, int(each.refill), common.get(each.id, -1), int(each.lasts == "turn")]
         caps = [number for held in self.play.common for number in (held.cap, int(held.over == "choice"))]
+        self.head(H_LAPSES=any(each.lasts == "turn" for each in self.rulebook.resources))
         self.head(
             H_RESOURCES=len(self.resources), H_RESOURCE_ROWS=self.add(rows), H_COMMONS=len(self.play.common), H_COMMON_ROWS=self.add(caps),
         )  # fmt: skip
@@ -224,12 +233,11 @@ class _Compiler:
 
     def _placed(self) -> None:
         """Rows of the starting cards, each seat's or shared: (zone, definition, how many)."""
-        places = {card.id: place for place, card in enumerate(self.cards)} | {card.code: place for place, card in enumerate(self.cards)}
+        places = {card.id: place for place, card in enumerate(self.cards)}
         rows = [
             number
             for placed in self.play.set_up.placed
-            for ident, count in sorted(placed.cards.items(), key=lambda each: places.get(each[0], -1))
-            if ident in places
+            for ident, count in sorted(placed_cards(self.rulebook, self.cards, placed).items(), key=lambda each: places[each[0]])
             for number in (self.zones.index(placed.zone), places[ident], count)
         ]
         self.head(H_PLACED=self.add([len(rows) // 3, *rows]))
@@ -270,6 +278,7 @@ class _Compiler:
             (k.D_AFTER, after), (k.D_TAGS, lines.groups.tags_of(card)), (k.D_KEYS, keys), (k.D_CUES, of_itself), (k.D_WATCHES, watches),
             (k.D_ABILITIES, at), (k.D_COUNT, len(rows)), (k.D_LASTING, lasting), (k.D_OFFERS, int(any(row[k.B_CUE] == k.OFFER for row in rows))),
             (k.D_HOSTS, hosts), (k.D_VALUE, 2 + 3 * max(0, cost or 0)), (k.D_HOST_WISH, lines.host_wish(card)),
+            (k.D_OWNED, owned_score(self.rulebook, card)),
             (k.D_RISK, int(any(row[k.B_RISK] for row in rows) or lines.risks(card, keys) or hosts >= 0 and lines.host_wish(card) < 0)),
         ):  # fmt: skip
             row[column] = value

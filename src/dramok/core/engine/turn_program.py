@@ -11,6 +11,7 @@ from dramok.core.rulebook.phase_actions import (
     Doing,
     DrawsCards,
     GainResource,
+    GrowCounters,
     GrowResources,
     PlayCards,
     Refills,
@@ -18,10 +19,12 @@ from dramok.core.rulebook.phase_actions import (
     SimpleAction,
 )
 
+MAY = {"play": k.MAY_PLAY, "use": k.MAY_USE, "buy": k.MAY_BUY}
 FIRST = {"all": 0, "later seats": 1, "none": 2}
 SIMPLY = {
     "straighten": (k.O_STRAIGHTEN,), "clash": (k.O_SEND, k.O_ANSWER, k.O_CLASH, k.O_CLASH_END), "hand limit": (k.O_HAND_LIMIT,),
-    "clear damage": (k.O_CLEAR,), "recall": (k.O_RECALL,),
+    "clear damage": (k.O_CLEAR,), "recall": (k.O_RECALL,), "discard hand": (k.O_DISCARD_HAND,), "clear away": (k.O_CLEAR_AWAY,),
+    "refill rows": (k.O_ROWS,),
 }  # fmt: skip
 
 
@@ -76,9 +79,11 @@ def _doing(doing: Doing, memory: Any, turn_draw: int, opening: int) -> list[list
             return [instruction(k.O_GAIN, I_X=memory.resource(doing.resource), I_LEAST=doing.number, I_MOST=most)]
         case PlayCards():
             mask = memory.types_mask(doing.types) if doing.types else 0
-            return [instruction(k.O_ASK, I_GROUP=mask, I_MOST=doing.most or 0)]
+            return [instruction(k.O_ASK, I_GROUP=mask, I_MOST=doing.most or 0, I_X=sum(MAY[each] for each in set(doing.may)), I_Y=int(doing.one))]
         case RevealTop():
             return [instruction(k.O_TURN_OVER, I_X=memory.zones.index(doing.zone))]
+        case GrowCounters():
+            return [instruction(k.O_COUNTERS, I_X=int(doing.each == "round"))]
         case SimpleAction():
             return [instruction(op) for op in SIMPLY[doing.do]]
     assert_never(doing)

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
+from dramok.core.engine.market_view import Sale, on_sale
 from dramok.core.engine.match import BY_HAND, Match, Option, seen_by
 from dramok.core.engine.stat_causes import causes
+
+NO_SALES: Mapping[int, Sale] = {}
 
 
 @dataclass(frozen=True)
@@ -15,7 +19,8 @@ class TableCard:
     """A card that the seat can see.
 
     `stats` are current, `printed` as on the card, by field id; `damage` in points; `host`: the card it is
-    attached to, or -1; `changes`: why its numbers differ from the printed ones.
+    attached to, or -1; `changes`: why its numbers differ from the printed ones. `counters` on it by id; `tokens`
+    that buyers left on it, in a resource (by id); `sale`: its price, if it is for sale.
     """
 
     instance: int
@@ -29,6 +34,10 @@ class TableCard:
     answers: int = -1
     printed: dict[str, int] = field(default_factory=dict)
     changes: tuple[str, ...] = ()
+    counters: dict[str, int] = field(default_factory=dict)
+    tokens: int = 0
+    token: str = ""
+    sale: Sale | None = None
 
 
 @dataclass(frozen=True)
@@ -84,8 +93,9 @@ def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
     s, p, rules = match.state, match.program.numbers, match.program.rulebook
     phases = rules.played.phases
     seats = tuple(_seat(match, (seat + step) % s.seats, seat, hands_open) for step in range(s.seats))
+    sales = on_sale(match)
     shared = tuple(
-        _zone(match, zone, 0, seat) for zone in range(k.OWN_ZONES, len(match.program.zones)) if not _stride(match, zone)
+        _zone(match, zone, 0, seat, sales) for zone in range(k.OWN_ZONES, len(match.program.zones)) if not _stride(match, zone)
     )
     mine = {zone.zone: zone for zone in seats[0].zones}
     total = {each.id: s.res[resource_slot(p, s, number, seat)] for number, each in enumerate(rules.resources)}
@@ -97,6 +107,14 @@ def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
         total, s.turn, rules.table.hand_limit, seats, shared, looked, s.active, s.round,
         phases[s.phase].name if 0 <= s.phase < len(phases) else "", s.whose, s.winner,
     )  # fmt: skip
+
+
+def score_sheet(match: Match) -> tuple[dict[str, int], ...]:
+    """The amount of each line of the score sheet by its name, for each seat; empty before the match is scored."""
+    lines = match.program.rulebook.played.scoring
+    if not any(event[0] == k.E_SCORED for event in match.events[-match.program.seats * (len(lines) + 1) :]):
+        return ()
+    return tuple({each.name: match.state.score[seat * k.MOST_SCORES + line] for line, each in enumerate(lines)} for seat in range(match.program.seats))
 
 
 def looked_through(match: Match, seat: int) -> list[int]:
@@ -141,22 +159,26 @@ def _seat(match: Match, of: int, seat: int, hands_open: bool = False) -> SeatVie
     return SeatView(of, zones, resources, bool(s.out[of]))
 
 
-def _zone(match: Match, zone: int, of: int, seat: int) -> ZoneView:
+def _zone(match: Match, zone: int, of: int, seat: int, sales: Mapping[int, Sale] = NO_SALES) -> ZoneView:
     ident = match.program.zones[zone]
     cards = match.zone(zone, of)
-    shown = tuple(_card(match, card) for card in cards) if seen_by(match, zone, of, seat) else None
+    shown = tuple(_card(match, card, sales.get(card)) for card in cards) if seen_by(match, zone, of, seat) else None
     return ZoneView(ident, match.program.rulebook.zone_name(ident), len(cards), shown)
 
 
-def _card(match: Match, instance: int) -> TableCard:
+def _card(match: Match, instance: int, sale: Sale | None = None) -> TableCard:
     s, program = match.state, match.program
+    held = {each.id: s.counter[instance * k.MOST_COUNTERS + which] for which, each in enumerate(program.rulebook.played.counters)}
+    counters = {ident: number for ident, number in held.items() if number}
+    tokens = s.tokens_on[instance]
+    token = program.rulebook.resources[s.token_of[instance]].id if tokens else ""
     card = program.cards[s.cdef[instance]]
     printed = {name: number for name in program.stats if (number := card.number(name)) is not None and number >= 0 and program.rulebook.cards.has_field(card.type, name)}
     if s.zone[instance] != k.IN_PLAY:
-        return TableCard(instance, card.id, 0, printed, printed=printed)
+        return TableCard(instance, card.id, 0, printed, printed=printed, counters=counters, tokens=tokens, token=token, sale=sale)
     stats = {name: value for place, name in enumerate(program.stats) if (value := s.stat[instance * k.MOST_STATS + place]) >= 0}
     keys = tuple(key for bit, key in enumerate(program.keywords) if s.keys[instance] >> bit & 1)
     return TableCard(
         instance, card.id, s.damage[instance], stats, bool(s.tilted[instance]), keys, s.host[instance], bool(s.mark[instance] & k.MARK_CLASHING), s.answers[instance] - 1,
-        printed, causes(match, instance),
+        printed, causes(match, instance), counters, tokens, token,
     )  # fmt: skip

@@ -11,8 +11,9 @@ from typing import Annotated, Any, Literal, Protocol
 
 from pydantic import Field
 
-from dramok.core.english import and_list, lower_first, plural_noun
+from dramok.core.english import and_list, lower_first, or_list, plural_noun
 from dramok.core.problem import Frozen, plural
+from dramok.core.rulebook.sparse import Sparse
 
 Amount = Annotated[int, Field(ge=0, le=9_999)]
 Few = Annotated[int, Field(ge=0, le=60)]
@@ -51,12 +52,22 @@ class GainResource(Frozen):
     most: Amount | None = None
 
 
-class PlayCards(Frozen):
-    """Play cards and use effects: of these card types (empty: any), up to a number (None: as many as can be paid)."""
+May = Literal["play", "use", "buy"]
 
+
+class PlayCards(Sparse):
+    """Act: play cards of these card types (empty: any), up to a number (None: as many as can be paid); use
+    effects; buy cards.
+
+    `may`: what the seat can do. `one`: exactly one action; the phase goes on only if none is possible.
+    """
+
+    added = ("may", "one")
     do: Literal["play"] = "play"
     types: tuple[str, ...] = ()
     most: Annotated[int, Field(ge=1, le=99)] | None = None
+    may: Annotated[tuple[May, ...], Field(min_length=1)] = ("play", "use")
+    one: bool = False
 
 
 class RevealTop(Frozen):
@@ -68,13 +79,20 @@ class RevealTop(Frozen):
 
 class SimpleAction(Frozen):
     """An action without settings: straighten cards; the clash; discard to the hand limit; clear damage; return
-    tilted cards.
+    tilted cards; discard the hand; put played cards away; refill the rows.
     """
 
-    do: Literal["straighten", "clash", "hand limit", "clear damage", "recall"]
+    do: Literal["straighten", "clash", "hand limit", "clear damage", "recall", "discard hand", "clear away", "refill rows"]
 
 
-Doing = Annotated[DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | SimpleAction, Field(discriminator="do")]
+class GrowCounters(Frozen):
+    """Every counter grows by 1 on each card in its zones: in every turn, or once a round, in the first turn of it."""
+
+    do: Literal["counters grow"] = "counters grow"
+    each: Literal["turn", "round"] = "turn"
+
+
+Doing = Annotated[DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | GrowCounters | SimpleAction, Field(discriminator="do")]
 
 
 class RulesTextNames(Protocol):
@@ -101,7 +119,7 @@ class Setting:
     """
 
     key: str
-    kind: Literal["number", "first turns", "resource", "zone", "types"]
+    kind: Literal["number", "first turns", "resource", "zone", "types", "may", "yes", "how often"]
     label: str
     none: str | None = None
     new: Any = None
@@ -119,7 +137,7 @@ class PhaseAction:
     name: str
     sentence: Callable[[RulesTextNames, Any], str]
     settings: tuple[Setting, ...] = ()
-    needs: Literal["", "resources", "zones", "rivals"] = ""
+    needs: Literal["", "resources", "zones", "rivals", "rows", "counters"] = ""
     draws: bool = False
 
 
@@ -145,6 +163,16 @@ def _gain(reader: RulesTextNames, doing: GainResource) -> str:
 
 
 def _play(reader: RulesTextNames, doing: PlayCards) -> str:
+    buys = "buy cards that you can pay for" if "buy" in doing.may else ""
+    plays = _plays(reader, doing) if "play" in doing.may else ""
+    if doing.one:
+        ways = [*(["play one card"] if plays else []), *(["use one effect"] if "use" in doing.may else []), *(["buy one card"] if buys else [])]
+        return f"do exactly one thing: {or_list(ways)}"
+    uses = "use effects" if "use" in doing.may and not plays else ""
+    return ", and ".join(each for each in (plays, uses, buys) if each)
+
+
+def _plays(reader: RulesTextNames, doing: PlayCards) -> str:
     what = reader.types(doing.types) if doing.types else "card"
     if doing.most == 1:
         return f"you may play one {what}"
@@ -162,6 +190,11 @@ def _hand_limit(reader: RulesTextNames, doing: SimpleAction) -> str:
     return f"if you hold more than {plural(limit, 'card')}, discard down to {limit}" if limit else ""
 
 
+def _counters(reader: RulesTextNames, doing: GrowCounters) -> str:
+    grown = [f"1 {lower_first(each.name)} on each card in the {or_list([reader.zone(zone) for zone in each.zones])}" for each in reader.rules.played.counters]
+    return f"{'if you are the first player, ' if doing.each == 'round' else ''}put {and_list(grown)}" if grown else ""
+
+
 PHASE_ACTIONS = (
     PhaseAction("draw", "draw", _draw, (
         Setting("number", "number", "Cards drawn", none="turn_draw"), Setting("first", "first turns", "On which turns cards are drawn", new="all"),
@@ -174,12 +207,17 @@ PHASE_ACTIONS = (
     ), needs="resources"),
     PhaseAction("play", "play cards", _play, (
         Setting("types", "types", "Types of cards", none="of any type", new=[]), Setting("most", "number", "Cards played at most", none="any number"),
+        Setting("may", "may", "What can be done", new=("play", "use")), Setting("one", "yes", "Exactly one action", new=False),
     )),
     PhaseAction("clash", "the clash", lambda reader, doing: "clash, if you like", needs="rivals"),
     PhaseAction("straighten", "straighten", lambda reader, doing: "straighten your tilted cards"),
     PhaseAction("recall", "return tilted cards to hand", lambda reader, doing: f"return your tilted cards to your {reader.zone('hand')}"),
     PhaseAction("turn over", "turn a card over", _turn_over, (Setting("zone", "zone", "From which zone"),), needs="zones"),
     PhaseAction("clear damage", "{damage} is cleared", lambda reader, doing: f"remove all {reader.rules.phrases.damage}"),
+    PhaseAction("discard hand", "discard the hand", lambda reader, doing: "discard your hand"),
+    PhaseAction("clear away", "clear away", lambda reader, doing: f"put the cards you played on your {reader.zone('discard')}"),
+    PhaseAction("refill rows", "refill the rows", lambda reader, doing: "refill the rows", needs="rows"),
+    PhaseAction("counters grow", "counters grow", _counters, (Setting("each", "how often", "How often counters grow", new="turn"),), needs="counters"),
     PhaseAction("hand limit", "discard to the hand limit", _hand_limit),
 )  # fmt: skip
 """In the order in which they are offered."""

@@ -12,7 +12,7 @@ from dramok.core.rulebook.phase_actions import action_of
 if TYPE_CHECKING:
     from dramok.core.rulebook.rulebook import Rulebook
 
-PARTS = ("seats", "zones", "set_up", "phases", "after_play", "clash", "goals")
+PARTS = ("seats", "zones", "set_up", "phases", "after_play", "market", "clash", "goals", "scoring")
 """The parts of the rules of play, in the order of their editors."""
 
 
@@ -36,6 +36,50 @@ def not_playable(rulebook: Rulebook) -> Problem | None:
     return next((Problem(where=f"rules of play, {each.part}", what=each.what, mend=each.mend) for each in gaps(rulebook) if each.stops), None)
 
 
+def _selling(rulebook: Rulebook) -> Iterator[Gap]:
+    """Problems of markets, rows, counters and the score sheet."""
+    play = rulebook.played
+    doings = [doing for phase in play.phases for doing in phase.does]
+    done = {doing.do for doing in doings}
+    buys = any("buy" in doing.may for doing in doings if doing.do == "play")
+    stocked = {placed.zone for placed in play.set_up.placed if placed.cards or placed.group is not None}
+    if play.markets and not buys:
+        yield Gap("phases", "cards are for sale, and no phase lets them be bought", "tick “buy” under “play cards” in a phase")
+    if buys and not play.markets:
+        yield Gap("market", "a phase lets cards be bought, and nothing is for sale", "add a market")
+    for market in play.markets:
+        zone = play.zone(market.zone)
+        name = zone.name if zone is not None else market.zone
+        source = zone.source if zone is not None else None
+        if market.zone not in stocked and (source is None or source not in stocked):
+            yield Gap("market", f"{name} sells cards, and none are put there", "put cards into it, or into the pile that refills it, under Setup", stops=True)
+        if market.price is None and rulebook.roles.cost is None:
+            yield Gap("market", f"the cards of {name} have no price", "choose the number that is the price", stops=True)
+        if not _can_be_paid(rulebook, market.pays):
+            paid = rulebook.resource(market.pays)
+            yield Gap("market", f"{name} is paid for in {paid.names}, and nothing gives any", "have a phase, the start or an effect give some")
+    for zone in play.zones:
+        if zone.kind == "row" and zone.source is not None and zone.source not in stocked:
+            yield Gap("zones", f"{zone.name} is refilled from a pile without cards", "put cards into that pile under Setup")
+        if zone.kind == "row" and zone.refill == "phase" and zone.source is not None and "refill rows" not in done:
+            yield Gap("phases", f"{zone.name} waits to be refilled, and no phase does it", "add “refill the rows” to a phase")
+    if play.counters and "counters grow" not in done:
+        yield Gap("phases", "counters never grow", "add “counters grow” to a phase")
+    if any(each.becomes == "cleared" for each in play.after_play) and "clear away" not in done:
+        yield Gap("phases", "played cards wait to be cleared away, and no phase does it", "add “clear away” to the last phase")
+    if play.ends and not play.scoring and play.seats > 1:
+        yield Gap("scoring", "the match ends without a score: it is always a draw", "add a line to the score sheet")
+    if play.scoring and not play.ends:
+        yield Gap("scoring", "there is a score sheet, and nothing ends the match so that it is used", "add what ends the match")
+
+
+def _can_be_paid(rulebook: Rulebook, ident: str) -> bool:
+    """Whether a resource is there at the start or given by a phase; what effects give is not looked at here."""
+    resource, play = rulebook.resource(ident), rulebook.played
+    given = {doing.resource for phase in play.phases for doing in phase.does if doing.do == "gain"} | set(play.set_up.second_gains)
+    return bool(resource.start or resource.each_turn or ident in given or rulebook.roles.effect)
+
+
 def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
     play, table = rulebook.played, rulebook.table
     doings = [doing for phase in play.phases for doing in phase.does]
@@ -44,8 +88,9 @@ def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
         yield Gap("phases", "no phase lets cards be played: there is nothing to decide", "add “play cards” to a phase", stops=True)
     if "clash" in done and play.clash is None:
         yield Gap("clash", "a phase has a clash, but the clash has no rules", "add rules for the clash, or remove it from the turn", stops=True)
-    if play.seats > 1 and not play.goals:
-        yield Gap("goals", "there is no goal: nobody can win the match", "add a goal", stops=True)
+    if play.seats > 1 and not play.goals and not play.ends:
+        yield Gap("goals", "there is no goal: nobody can win the match", "add a goal, or what ends the match", stops=True)
+    yield from _selling(rulebook)
     if play.clash is not None and play.seats < 2:
         yield Gap("clash", "a clash needs a rival", "take two seats, or take the clash out", stops=True)
     if play.clash is not None and play.seats > 1 and "clash" not in done:

@@ -13,6 +13,7 @@ from dramok.core.problem import Frozen, fold
 from dramok.core.rulebook.own_files import OwnFont, OwnSymbol
 from dramok.core.rulebook.phrases import Phrases
 from dramok.core.rulebook.play_rules import ZONES, PlayRules, alone
+from dramok.core.rulebook.sparse import Sparse
 
 
 def roles_as_now(document: Any) -> Any:
@@ -61,13 +62,15 @@ class Roles(Frozen):
 MOST_COUNTED = 9_999
 
 
-class Resource(Frozen):
+class Resource(Sparse):
     """A counted resource.
 
     `shared` ones belong to the table, others to each seat; `cap` None: no cap. `refill`: each turn fills it up
-    to the amount without spending, instead of adding.
+    to the amount without spending, instead of adding. `lasts`: what is left at the end of the turn is kept, or
+    lost.
     """
 
+    added = ("lasts",)
     id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
     name: str = Field(min_length=1, max_length=60)
     names: str = Field(min_length=1, max_length=60)
@@ -77,6 +80,7 @@ class Resource(Frozen):
     cap: int | None = Field(default=None, ge=0, le=MOST_COUNTED)
     shared: bool = False
     refill: bool = False
+    lasts: Literal["kept", "turn"] = "kept"
 
 
 class TableRules(Frozen):
@@ -136,6 +140,12 @@ class Rulebook(Frozen):
         """The rules of play, or the default for free play alone."""
         return self.play or alone()
 
+    def with_seats(self, seats: int) -> Rulebook:
+        """The rules for a match with a number of seats."""
+        if self.play is None or self.play.seats == seats:
+            return self
+        return self.model_copy(update={"play": self.play.model_copy(update={"seats": seats})})
+
     def host_side(self, card_type: str) -> Side:
         """The side of the cards that a type can be attached to; the player's own for other types."""
         hosts = next((each.hosts for each in self.played.after_play if each.hosts is not None and self.cards.is_a(card_type, each.type)), None)
@@ -186,9 +196,11 @@ class Rulebook(Frozen):
         totals = [doing.resource for doing in doings if doing.do == "gain"]
         totals += [goal.total for goal in play.goals] + [each for common in play.common for each in common.resources]
         totals += [*play.set_up.second_gains, *play.evaluation.resources]
+        totals += [market.pays for market in play.markets] + [market.passing.resource for market in play.markets if market.passing is not None]
+        totals += [end.total for end in play.ends if end.total is not None]
         types = [each for doing in doings if doing.do == "play" for each in doing.types]
         types += [each.type for each in play.after_play] + list(play.answers.types if play.answers else ())
-        stats = list(play.evaluation.stats)
+        stats = list(play.evaluation.stats) + [market.price for market in play.markets if market.price is not None]
         if play.clash is not None:
             totals += [play.clash.total] if play.clash.total else []
             types += [*play.clash.types, *play.clash.answer_types]
@@ -203,6 +215,10 @@ class Rulebook(Frozen):
             field = self.cards.field(stat)
             if not isinstance(field, NumberField) or not field.whole:
                 raise ValueError(f"the rules of play name {stat[:40]}, which is not a whole number of a card")
+        fields = {fold(field.name) for field in self.cards.fields}
+        for counter in play.counters:
+            if fold(counter.name) in fields or self.cards.field(counter.id) is not None:
+                raise ValueError(f"the counter {counter.name} has the name of a field of cards")
         held = [each for common in play.common for each in common.resources]
         if len(set(held)) < len(held):
             raise ValueError("a resource is under two common caps")

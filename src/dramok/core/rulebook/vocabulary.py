@@ -37,7 +37,8 @@ class GameVocabulary:
                 field.id: field.name
                 for field in schema.fields
                 if isinstance(field, NumberField) and field.whole
-            },
+            }
+            | {each.id: each.name for each in rulebook.played.counters},
             RESOURCE: {each.id: each.name for each in rulebook.resources},
             CHOICE: {field.id: field.name for field in schema.fields if isinstance(field, ChoiceField)},
             TAG: {fold(tag): tag for tag in (*rulebook.tags, *tags)},

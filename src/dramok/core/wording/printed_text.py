@@ -10,6 +10,7 @@ from typing import assert_never
 from dramok.core.cards import Card
 from dramok.core.effects.model import (
     Ability,
+    Amount,
     Condition,
     Continuous,
     Count,
@@ -71,6 +72,11 @@ def group_text(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bo
     """The cards of a group as printed: own plant, other cards with Twining."""
     writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(writer.group(group, one))
+
+
+def amount_in_words(amount: Amount, rulebook: Rulebook, vocabulary: Vocabulary) -> str:
+    """An amount that belongs to no card as printed: the total merit of cards you own."""
+    return LineWriter(rulebook, vocabulary).amount(amount, Latest())
 
 
 class LineWriter(Parts):

@@ -7,14 +7,17 @@ from dataclasses import dataclass
 from typing import assert_never
 
 from dramok.core.cards import Card
+from dramok.core.effects.model import Amount
 from dramok.core.effects.vocabulary import Vocabulary
 from dramok.core.english import and_list, lower_first, or_list, plural_noun, upper_first
 from dramok.core.problem import plural
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.phase_actions import Doing, action_of
-from dramok.core.rulebook.play_rules import AfterPlay, ClashRule, OwnZone, Phase
+from dramok.core.rulebook.play_rules import AfterPlay, OwnZone, Phase
 from dramok.core.rulebook.rulebook import Resource
-from dramok.core.wording.printed_text import group_text
+from dramok.core.rulebook.starting_cards import starting_deck
+from dramok.core.wording.clash_example import ClashExample, example_of
+from dramok.core.wording.printed_text import amount_in_words, group_text
 
 _WORDS = ("no", "one", "two", "three", "four")
 
@@ -29,15 +32,6 @@ class RulesSection:
     cards: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class ClashExample:
-    """A clash of two real cards by the rules: the result without and with an answer."""
-
-    sender: str
-    answer: str
-    lines: tuple[str, ...]
-
-
 def rules_sections(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabulary, decks: Sequence[str] = ()) -> tuple[RulesSection, ...]:
     """All parts in order of play; `decks` are sentences about deck rules. Empty parts are left out."""
     reader = Reader(rulebook, list(cards), vocabulary)
@@ -47,8 +41,10 @@ def rules_sections(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabu
         RulesSection("set_up", "Setup", tuple(reader.set_up())),
         RulesSection("phases", f"{upper_first(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
         RulesSection("after_play", "Playing a card", *reader.playing()),
+        RulesSection("market", "Buying cards", tuple(reader.markets())),
         RulesSection("clash", "A clash", *reader.clash()),
         RulesSection("goals", "How it ends", tuple(reader.goals())),
+        RulesSection("scoring", "Scoring", tuple(reader.scoring())),
         RulesSection("words", "Words", tuple(f"{each.name}: {each.reminder or 'it has no reminder yet.'}" for each in rulebook.keywords)),
     )
     return tuple(each for each in parts if each.lines)
@@ -113,7 +109,9 @@ class Reader:
         if self.alone:
             yield "This is a game for one player." if not self.play.free else "A game for one player, played freely: no rival and no fixed goal."
         else:
-            yield f"{upper_first(_WORDS[self.play.seats])} players, each with a deck of their own."
+            fewest, greatest = self.play.fewest, self.play.greatest
+            number = _WORDS[self.play.seats] if fewest == greatest else f"{_WORDS[fewest]} to {_WORDS[greatest]}"
+            yield f"{upper_first(number)} players, each with {'the same starting deck' if self.play.set_up.starts_alike else 'a deck of their own'}."
         counted = self.rules.resources
         if counted:
             yield f"Keep count of {and_list([lower_first(each.names) + (' (one pool for the table)' if each.shared and not self.alone else '') for each in counted])}."
@@ -129,13 +127,34 @@ class Reader:
         for each in self.play.zones:
             whose = "There is one" if each.shared else "Each player has one" if not self.alone else "You have one"
             seen = {"all": "face up", "owner": "only its owner sees it", "none": "face down"}[each.seen]
+            if each.kind != "pile":
+                yield self._row(each)
+                continue
             limit = f", of at most {plural(each.limit, 'card')}" if each.limit else ""
             yield f"{each.name}: {whose[:1].lower()}{whose[1:]}, {seen}{limit}{', shuffled at the start' if each.shuffled else ''}."
 
+    def _row(self, zone: OwnZone) -> str:
+        """A row, or a supply, and how it is filled again."""
+        if zone.kind == "supply":
+            return f"{zone.name}: a supply of face-up cards, equal cards together."
+        said = f"{zone.name}: a row of {plural(zone.places or 0, 'face-up card')}"
+        if zone.source is None:
+            return f"{said}."
+        top = f"from the top of the {self.zone(zone.source)}"
+        if zone.refill == "never":
+            return f"{said}, filled {top} at the start."
+        return f"{said}, refilled {top}{' as soon as a place is free' if zone.refill == 'at once' else ' when the turn says so'}."
+
     def set_up(self) -> Iterable[str]:
         up = self.play.set_up
+        start = starting_deck(self.rules, self.cards)
+        if start:
+            deck = and_list([f"{count} {self._named(ident)}" for ident, count in start.items()])
+            yield f"{'You begin' if self.alone else 'Each player begins'} with a deck of {plural(sum(start.values()), 'card')}: {deck}."
         for laid in up.placed:
             names = [f"{count} {self._named(ident)}" for ident, count in laid.cards.items()]
+            if laid.group is not None and self.vocabulary is not None:
+                names.append(f"all copies of each {group_text(laid.group, self.rules, self.vocabulary)}")
             own = self._own(laid.zone)
             where = f"the {self.zone(laid.zone)}" if own is not None and own.shared else f"each player's {self.zone(laid.zone)}" if not self.alone else f"your {self.zone(laid.zone)}"
             yield f"Put into {where}: {and_list(names)}{'. Shuffle it' if own is not None and own.shuffled else ''}."
@@ -240,6 +259,7 @@ class Reader:
     def _becomes(self, what: str) -> str:
         return {
             "discarded": f"is carried out, then goes to the {self.zone('discard')}", "stays": "stays in play", "tilted": "stays in play, tilted",
+            "cleared": "stays in play until it is cleared away",
             "figure": f"leaves a figure in play, with stats of its own, and goes to the {self.zone('discard')} itself",
         }[what]  # fmt: skip
 
@@ -269,12 +289,69 @@ class Reader:
                 lines.append("The excess counts as unanswered.")
         if rule.in_order:
             lines.append("Clashes are resolved one after another, in the order in which the cards came into play.")
-        told = clash_example(self.rules, self.cards)
+        told = example_of(self)
         if told is not None:
             lines += told.lines
         return tuple(lines), (told.sender, told.answer) if told is not None else ()
 
+    def markets(self) -> Iterable[str]:
+        for each in self.play.markets:
+            paid = self.resource(each.pays)
+            price = self.stat(each.price or self.rules.roles.cost or "cost")
+            zone = self.play.zone(each.zone)
+            what = {"row": "a card", "supply": "one of each kind of card", "pile": "the top card"}[zone.kind if zone is not None else "pile"]
+            goes = {"discard": f"your {self.zone('discard')}", "hand": f"your {self.zone('hand')}", "draw": f"the top of your {self.zone('draw')}", "play": "play"}[each.goes_to]
+            often = "" if each.most is None else f", once a {self.turn}" if each.most == 1 else f", up to {each.most} times a {self.turn}"
+            yield f"You may buy {what} of the {self.zone(each.zone)} for its {price} in {lower_first(paid.names)}{often}; it goes to {goes}."
+            if any(each.by_place):
+                changes = ", ".join(f"{change:+d}" if change else "0" for change in each.by_place)
+                yield f"The price changes by the place in the {self.zone(each.zone)}, the oldest card first: {changes}; all further places as the last."
+            if each.passing is not None:
+                yield f"For each card before the one you buy, put {self.counted(each.passing.resource, each.passing.number)} on it. Whoever buys a card takes what is on it."
+        for counter in self.play.counters:
+            if counter.price:
+                yield f"Each {lower_first(counter.name)} on a card makes it {abs(counter.price)} {'dearer' if counter.price > 0 else 'cheaper'}."
+        for resource in self.rules.resources:
+            if resource.lasts == "turn":
+                yield f"{upper_first(lower_first(resource.names))} that you have not spent are lost at the end of your {self.turn}."
+
+    def scoring(self) -> Iterable[str]:
+        if not self.play.scoring or self.vocabulary is None:
+            return
+        yield "At the end everyone adds up:"
+        for line in self.play.scoring:
+            yield f"{line.name}: {'minus ' if line.minus else ''}{self._amount(line.amount)}."
+        if not self.alone:
+            yield "The highest score wins."
+            ties = [f"{'the lowest' if each.lowest else 'the highest'}: {self._amount(each.amount)}" for each in self.play.ties]
+            if ties:
+                yield f"Among equal scores, {', then '.join(ties)}."
+
+    def _amount(self, amount: Amount) -> str:
+        """An amount in words, resources by name."""
+        said = amount_in_words(amount, self.rules, self.vocabulary) if self.vocabulary is not None else ""
+        for resource in self.rules.resources:
+            said = said.replace(f"{{{resource.id}}}", lower_first(resource.names))
+        return said
+
+    def _ends(self) -> Iterable[str]:
+        for end in self.play.ends:
+            when = {"at once": "the match ends at once", "round": "the match ends after that round", "one more round": "everyone has one more round, then the match ends"}[end.when]
+            zones = and_list([f"the {self.zone(each)}" for each in end.zones]) if end.zones else ""
+            match end.kind:
+                case "empty":
+                    yield f"When {zones} {'is' if len(end.zones) == 1 else 'are'} empty, {when}."
+                case "sold out":
+                    yield f"When {plural(end.number, 'kind')} of cards in {zones} {'is' if end.number == 1 else 'are'} gone, {when}."
+                case "rounds":
+                    yield f"The match ends after {plural(end.number, 'round')}."
+                case "reached":
+                    yield f"When a player has {self.counted(end.total or '', end.number)}, {when}."
+                case _:
+                    assert_never(end.kind)
+
     def goals(self) -> Iterable[str]:
+        yield from self._ends()
         for goal in self.play.goals:
             name = lower_first(self.resource(goal.total).names)
             match goal.kind:
@@ -287,7 +364,7 @@ class Reader:
                     yield f"After round {goal.number}, the player with the most {name} wins."
                 case _:
                     assert_never(goal.kind)
-        if self.play.goals and self.play.seats > 1:
+        if (self.play.goals or self.play.ends) and self.play.seats > 1:
             yield "If two players would win at one moment, it is a draw." if self.play.tie == "draw" else f"If two players would win at one moment, the one whose {self.turn} it is wins."
 
 
@@ -296,61 +373,4 @@ def clash_example(rulebook: Rulebook, cards: Sequence[Card], sender: str | None 
 
     None without a clash or cards for it.
     """
-    rule = rulebook.played.clash
-    if rule is None:
-        return None
-    reader = Reader(rulebook, cards, None)
-    able = [each for each in cards if _of(rulebook, each, rule.types) and (each.number(rule.stat) or 0) > 0]
-    answering = [each for each in cards if _of(rulebook, each, rule.answer_types or rule.types) and (each.number(rule.stat) or 0) > 0]
-    if not able or not answering:
-        return None
-    high = sorted(able, key=lambda each: -(each.number(rule.stat) or 0))
-    one = next((each for each in able if each.id == sender), high[len(high) // 3])
-    other = next((each for each in answering if each.id == answer and each.id != one.id), None)
-    other = other or next((each for each in answering if each.id != one.id and each.number(rule.stat) != one.number(rule.stat)), answering[0])
-    return ClashExample(one.id, other.id, tuple(_clash_lines(reader, rule, one, other)))
-
-
-def _of(rulebook: Rulebook, card: Card, types: Sequence[str]) -> bool:
-    return any(rulebook.cards.is_a(card.type, each) for each in types)
-
-
-def _clash_lines(reader: Reader, rule: ClashRule, one: Card, other: Card) -> Iterable[str]:
-    stat, power, against = reader.stat(rule.stat), one.number(rule.stat) or 0, other.number(rule.stat) or 0
-    yield f"{reader.title(one)} ({stat} {power}) clashes."
-    if rule.total is not None and rule.unanswered != "nothing":
-        yield f"Not answered: {_count(reader, rule, power if rule.points == 'stat' else 1)}."
-    if rule.answers == "none":
-        return
-    yield f"Answered by {reader.title(other)} ({stat} {against}): {_met(reader, rule, one, other)}"
-
-
-def _count(reader: Reader, rule: ClashRule, points: int) -> str:
-    counted = reader.counted(rule.total or "", points)
-    return f"you gain {counted}" if rule.unanswered == "gains" else f"your rival loses {counted}"
-
-
-def _met(reader: Reader, rule: ClashRule, one: Card, other: Card) -> str:
-    power, against = one.number(rule.stat) or 0, other.number(rule.stat) or 0
-    bears = reader.rules.roles.damage_limit
-    said = []
-    left = max(0, power - against)
-    if rule.hurts:
-        stands = other.number(bears) if bears else None
-        dealt = power
-        if rule.excess == "through" and stands is not None:
-            dealt, left = min(power, stands), max(0, power - stands)
-        elif rule.excess == "through":
-            left = 0
-        damage = reader.rules.phrases.damage
-        for hurt, by in ((other, dealt), (one, against)):
-            limit = hurt.number(bears) if bears else None
-            dies = f" and leaves play ({reader.stat(bears)} {limit})" if bears and limit is not None and by >= limit > 0 else ""
-            said.append(f"{reader.title(hurt)} gets {by} {damage}{dies}")
-    else:
-        said.append(f"{power} less {against} is {left}")
-    if rule.excess == "through" and left and rule.total is not None:
-        said.append(f"{left} is left over: {_count(reader, rule, left)}")
-    elif not said:
-        said.append("nothing more comes of it")
-    return "; ".join(said) + "."
+    return example_of(Reader(rulebook, cards, None), sender, answer)

@@ -50,7 +50,7 @@ def playtests(workspace: TheWorkspace, game: TheGame, most: Annotated[int, Query
 def new_playtest(workspace: TheWorkspace, game: TheGame, asked: NewPlaytestIn, key: Key) -> PlaytestOut:
     """Shuffle a deck by a seed and draw the opening hand."""
     return playtest_out(
-        begin(workspace, game.id, asked.deck, asked.seed, key, Against(asked.rival_deck, asked.player, asked.second, asked.mine), asked.card)
+        begin(workspace, game.id, asked.deck, asked.seed, key, Against(asked.rival_deck, asked.player, asked.second, asked.mine, asked.seats, tuple(asked.players)), asked.card)
     )
 
 

@@ -78,7 +78,8 @@ class AutomaticPlayerOut(Out):
 
 class GameOut(Out):
     """`names` are the names of the game by kind, as the effect language spells them; `words` are those of the
-    language by category; `runs` is the number of print runs.
+    language by category; `runs` is the number of print runs. `starting_deck`: the cards (by id) with which every seat
+    begins; empty if each seat brings a deck.
     """
 
     id: str
@@ -97,6 +98,9 @@ class GameOut(Out):
     own_fonts: list[OwnFontOut]
     formats: list[Format]
     seats: int
+    least_seats: int
+    most_seats: int
+    starting_deck: dict[str, int]
     turn: str
     dismiss: str
     damage: str

@@ -9,7 +9,20 @@ from pydantic import Field
 from dramok.server.schemas.base import Out, SeatWord, like
 
 
+class SaleOut(Out):
+    """The price of a card now, with its reasons, and what its buyer puts on the cards before it."""
+
+    market: int
+    price: int
+    pays: str
+    reasons: list[str]
+    passing: int
+    passing_resource: str
+
+
 class TableCardOut(Out):
+    """`counters` on the card by id; `tokens` that buyers left on it, of the resource `token`; `sale`: if it is for sale."""
+
     instance: int
     card: str
     damage: int
@@ -21,6 +34,10 @@ class TableCardOut(Out):
     answers: int
     printed: dict[str, int]
     changes: list[str]
+    counters: dict[str, int]
+    tokens: int
+    token: str
+    sale: SaleOut | None
 
 
 class ZoneOut(Out):
@@ -94,6 +111,8 @@ class CardWordsOut(Out):
 
 
 class PlaytestOut(Out):
+    """`scores`: for each seat the lines of the score sheet, empty before the match is scored; `counters`: names by id."""
+
     id: str
     deck: str
     deck_name: str
@@ -123,6 +142,8 @@ class PlaytestOut(Out):
     hands_free: bool
     unwritten: list[str]
     asker: int
+    scores: list[dict[str, int]]
+    counters: dict[str, str]
 
 
 class PlaytestBrief(Out):
@@ -141,7 +162,8 @@ class NewPlaytestIn(Out):
     """`deck` empty: one is chosen or built; `card` (an id) is in it, and without a seed in the opening hand.
 
     `rival_deck` empty: the same deck; `player` is its automatic player, or a second person; `second`: the other
-    seat goes first; `mine`: an automatic player in the person's seat, to be watched.
+    seat goes first; `mine`: an automatic player in the person's seat, to be watched. `seats`: 0 for the usual
+    number; `players`: who has each of the other seats, in the order of play; the rest are played by `player`.
     """
 
     deck: str = Field(default="", max_length=80)
@@ -151,6 +173,8 @@ class NewPlaytestIn(Out):
     rival_deck: str = Field(default="", max_length=80)
     player: SeatWord = "plain"
     second: bool = False
+    seats: int = Field(default=0, ge=0, le=4)
+    players: list[SeatWord] = Field(default=[], max_length=3)
 
     model_config = like({"deck": "d849e0133df5f921", "seed": 21})
 

@@ -12,8 +12,8 @@ from dramok.core.effects.references import Subject, refers_to
 from dramok.core.engine.batch_summary import Simulation
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook.play_checks import Gap, gaps
+from dramok.core.wording.clash_example import ClashExample
 from dramok.core.wording.rules_text import (
-    ClashExample,
     RulesSection,
     clash_example,
     rules_sections,

@@ -10,6 +10,7 @@ from dramok.core.decks import Deck
 from dramok.core.decks.random_deck import random_deck
 from dramok.core.engine import Program, start
 from dramok.core.problem import Problem
+from dramok.core.rulebook.starting_cards import starting_deck
 from dramok.services.decks.edits import deck_in
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Missing, Refused
@@ -35,6 +36,15 @@ def named_deck(game: GameSnapshot, ident: str) -> PlaytestDeck:
     if not counts:
         raise Refused(Problem(where="deck", what=f"{deck.name} has no cards", mend="add cards to it in Decks"))
     return PlaytestDeck(deck.id, deck.name, counts)
+
+
+def common_deck(game: GameSnapshot, card: str = "") -> PlaytestDeck | None:
+    """The deck with which every seat begins by the rules, and one more card to try; None if each seat brings a deck."""
+    cards = starting_deck(game.rulebook, game.cards.values())
+    if not cards:
+        return None
+    name = f"The starting deck with {game.title(game.cards[card])}" if card and card not in cards else "The starting deck"
+    return PlaytestDeck("", name, {**cards, card: 1} if card and card not in cards else cards)
 
 
 def deck_with(game: GameSnapshot, ident: str, card: str) -> PlaytestDeck:

@@ -31,7 +31,7 @@ from dramok.core.engine import (
 from dramok.core.engine.kernel.codes import E_PLAYED
 from dramok.core.engine.match import BY_HAND
 from dramok.core.engine.option_text import asker, asking_card, option_words
-from dramok.core.engine.view import seen_options, sees
+from dramok.core.engine.view import score_sheet, seen_options, sees
 from dramok.core.problem import Problem
 from dramok.formats.game_file import sound_program
 from dramok.services.play.card_text import CardWords
@@ -44,8 +44,8 @@ from dramok.services.play.matches import (
     replayed,
     stored_players,
 )
-from dramok.services.play.playtest_decks import PlaytestDeck, deck_with, named_deck, seed_with
-from dramok.services.play.simulation import playable
+from dramok.services.play.playtest_decks import PlaytestDeck, common_deck, deck_with, named_deck, seed_with
+from dramok.services.play.simulation import playable, seated
 from dramok.services.workspace.ids import new_id
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Conflict, Missing, Refused, Workspace
@@ -61,12 +61,15 @@ MOST_AUTOMATIC = 4_000
 class Against:
     """The other seats: the deck (id; empty: the same deck), an automatic player or a second person, and whether
     the person goes second. `mine`: an automatic player for the person's own seat; the person then watches.
+    `seats`: 0 for the usual number; `players`: who has each other seat, in the order of play; else all are `player`.
     """
 
     deck: str = ""
     player: str = "plain"
     second: bool = False
     mine: str = PERSON
+    seats: int = 0
+    players: tuple[str, ...] = ()
 
 
 ALONE = Against()
@@ -110,7 +113,11 @@ class Playtest:
     hands_free: bool = False
     unwritten: tuple[str, ...] = ()
     asker: int = -1
-    """`words`: the text of each card that the seat may know, by id; `players` by seat; `whose` seat decides;
+    scores: tuple[dict[str, int], ...] = ()
+    counters: dict[str, str] = field(default_factory=dict)
+    """`scores`: the lines of the score sheet for each seat, empty before the end; `counters`: their names by id.
+
+    `words`: the text of each card that the seat may know, by id; `players` by seat; `whose` seat decides;
     `at`: the number of decisions at the shown moment, -1 for all; `name` of a branch.
 
     After the match: card ids `sat` in hand at its end, and `unplayed` ones, drawn but never played.
@@ -133,8 +140,10 @@ def begin(
         return playtest(workspace, game_id, done.id)
     game = workspace.game(game_id)
     playable(game)
-    mine = deck_with(game, deck_id, card)
-    other = named_deck(game, against.deck) if against.deck and game.rulebook.played.seats > 1 else mine
+    common = common_deck(game)
+    mine = common_deck(game, card) if common is not None else deck_with(game, deck_id, card)
+    assert mine is not None
+    other = common or (named_deck(game, against.deck) if against.deck and game.rulebook.played.greatest > 1 else mine)
     return _begun(workspace, game, mine, other, seed, key, against, card)
 
 
@@ -156,7 +165,11 @@ def again(workspace: Workspace, game_id: str, ident: str, seed: int | None = Non
     mine = _now(game, PlaytestDeck(record.deck, record.deck_name, decks[min(seat, len(decks) - 1)]))
     rival = next((each for place, each in enumerate(players) if place != seat), "plain")
     others = _now(game, PlaytestDeck(stored.get("rival_deck", ""), stored.get("rival", "") or record.deck_name, decks[(seat + 1) % len(decks)]))
-    return _begun(workspace, game, mine, others, seed, key, Against(others.id, rival, seat > 0, players[min(seat, len(players) - 1)]), "")
+    rest = tuple(players[(seat + step) % len(players)] for step in range(1, len(decks)))
+    # A number of seats that the rules no longer allow becomes the usual one.
+    seats = len(decks) if game.rulebook.played.fewest <= len(decks) <= game.rulebook.played.greatest else 0
+    against = Against(others.id, rival, seat > 0, players[min(seat, len(players) - 1)], seats, rest)
+    return _begun(workspace, game, mine, others, seed, key, against, "")
 
 
 def _now(game: GameSnapshot, deck: PlaytestDeck) -> PlaytestDeck:
@@ -172,8 +185,9 @@ def _counted(deck: Mapping[str, int] | list[str]) -> Mapping[str, int]:
 def _begun(
     workspace: Workspace, game: GameSnapshot, mine: PlaytestDeck, other: PlaytestDeck, seed: int | None, key: Key | None, against: Against, card: str
 ) -> Playtest:  # fmt: skip
-    seats = game.rulebook.played.seats
-    for player in (against.player, against.mine):
+    rulebook = seated(game.rulebook, against.seats)
+    seats = rulebook.played.seats
+    for player in (against.player, against.mine, *against.players):
         if player not in (*PLAYERS, PERSON):
             raise Refused(Problem(where="player", what=f"there is no automatic player {player[:40]}", mend=f"choose {', '.join(PLAYERS)}, or {PERSON}"))
     seat = 1 if against.second and seats > 1 else 0
@@ -181,11 +195,12 @@ def _begun(
     if seed is not None and not 0 <= seed <= LARGEST_SEED:
         mend = f"write a whole number from 0 to {LARGEST_SEED}"
         raise Refused(Problem(where="seed", what="the seed is out of bounds", mend=mend))
-    ids = needed(game.rulebook, game.cards, [ident for each in decks for ident in each])
-    players = [against.mine if each == seat else against.player for each in range(seats)]
+    ids = needed(rulebook, game.cards, [ident for each in decks for ident in each])
+    others = [*against.players, *[against.player] * seats]
+    players = [against.mine if each == seat else others[(each - seat - 1) % seats] for each in range(seats)]
     program = {
         "engine": ENGINE,
-        "rulebook": game.rulebook.model_dump(mode="json"),
+        "rulebook": rulebook.model_dump(mode="json"),
         "cards": [card_document(game.cards[ident]) for ident in ids],
         "decks": decks,
         "seat": seat,
@@ -196,7 +211,7 @@ def _begun(
     }
     try:
         if seed is None and card:
-            seed = seed_with(compile_program(game.rulebook, [game.cards[ident] for ident in ids]), decks, seat, card)
+            seed = seed_with(compile_program(rulebook, [game.cards[ident] for ident in ids]), decks, seat, card)
         record = PlaytestRecord(
             new_id("p"), game.id, mine.id, mine.name, secrets.randbelow(1_000_000) if seed is None else seed,
             sound_program(json.dumps(program, ensure_ascii=False)), (), datetime.now(UTC).isoformat(timespec="milliseconds"), key,
@@ -439,6 +454,7 @@ def _shown(workspace: Workspace, record: PlaytestRecord, held: CachedMatch | Non
         known_player(held.stored["player"]) if held.stored.get("player") else "", held.broken, tuple(f"{each.where}: {each.what}" for each in program.notes if match.asked == "over" or each.where in titles.values()), *_asking(match, options),
         {ident: held.words[ident] for ident in titles}, players, match.seat, -1, str(held.stored.get("name", "")), sat, unplayed,
         bool(options) and match.hands_free, _unwritten(held), asker(match) if options else -1,
+        score_sheet(match), {each.id: each.name for each in program.rulebook.played.counters},
     )  # fmt: skip
 
 

@@ -18,9 +18,12 @@ from dramok.core.decks.sampling import BLOCK, dealt, deck_kind
 from dramok.core.engine import Program, compile_program, needed
 from dramok.core.engine.batch_summary import Simulation, summed
 from dramok.core.engine.loop_detection import cuts, explained
+from dramok.core.engine.match import fits
 from dramok.core.engine.match_batch import seed_of
 from dramok.core.problem import Problem, plural
+from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.play_checks import not_playable
+from dramok.core.rulebook.starting_cards import starting_deck
 from dramok.services.play.game_processes import GameProcesses
 from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.services.workspace.workspace import Refused
@@ -39,7 +42,8 @@ MADE = 600
 class SimulationAsked:
     """The input of a simulation.
 
-    `decks` are ids, one for each seat, or empty for random decks; `players` one for each seat, or one for all.
+    `decks` are ids, one for each seat, or empty for random decks; where every seat begins with the same deck they
+    are not needed. `players` one for each seat, or one for all. `seats`: 0 for the usual number.
     """
 
     games: int = 1_000
@@ -47,6 +51,7 @@ class SimulationAsked:
     decks: tuple[str, ...] = ()
     players: tuple[str, ...] = ("plain",)
     threads: int = 0
+    seats: int = 0
 
 
 def simulate(game: GameSnapshot, asked: SimulationAsked, say: Callable[[str], None] = lambda text: None) -> Simulation:
@@ -97,7 +102,8 @@ def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: GamePr
 def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any], Program]:
     """The order for the playing process, and the program. Raises Refused."""
     playable(game)
-    seats = game.rulebook.played.seats
+    rulebook = seated(game.rulebook, asked.seats)
+    seats = rulebook.played.seats
     if not 1 <= asked.games <= MOST_GAMES:
         raise _refused("games", f"{asked.games:,} games can't be played at once", f"ask for 1 to {MOST_GAMES:,}")
     for name in asked.players:
@@ -106,7 +112,7 @@ def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any],
     players = asked.players * seats if len(asked.players) == 1 else asked.players
     if len(players) != seats:
         raise _refused("players", f"this game has {seats} seats, and {len(players)} players were named", "name one for all, or one for each seat")
-    program, decks = _program(game, asked, seats)
+    program, decks = _program(game, rulebook, asked)
     pairs = _pairs(asked, seats, len(decks))
     threads = asked.threads or min(8, os.cpu_count() or 1)
     order = {
@@ -116,7 +122,8 @@ def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any],
 
 
 def _summed(order: dict[str, Any], program: Program, results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]]) -> Simulation:
-    summary = summed(results, tally, program.seats, [card.id for card in program.cards])
+    lines = [each.name for each in program.rulebook.played.scoring]
+    summary = summed(results, tally, program.seats, [card.id for card in program.cards], lines)
     decks, pairs = order["decks"], order["pairs"]
     cut = explained(program, cuts(results, 0, {}), lambda game: [decks[deck] for deck in pairs[game]], order["seed"], order["players"]) if summary.runaways else ()
     return replace(summary, threads=order["threads"], cut=cut, decks=len(decks), repeated=len(decks) < program.seats * len(pairs))
@@ -129,22 +136,36 @@ def playable(game: GameSnapshot) -> None:
         raise Refused(lacking)
 
 
+def seated(rulebook: Rulebook, seats: int) -> Rulebook:
+    """The rules for a number of seats; 0: the usual one. Raises Refused for a number that the rules do not allow."""
+    play = rulebook.played
+    if seats and not play.fewest <= seats <= play.greatest:
+        allowed = plural(play.seats, "seat") if play.fewest == play.greatest else f"{play.fewest} to {play.greatest} seats"
+        raise _refused("seats", f"this game has {allowed}, not {seats}", "choose another number, or change it in Rules, Seats and zones")
+    return rulebook.with_seats(seats or play.seats)
+
+
 def _refused(where: str, what: str, mend: str) -> Refused:
     return Refused(Problem(where=where, what=what, mend=mend))
 
 
-def _program(game: GameSnapshot, asked: SimulationAsked, seats: int) -> tuple[Program, list[list[int]]]:
+def _program(game: GameSnapshot, rulebook: Rulebook, asked: SimulationAsked) -> tuple[Program, list[list[int]]]:
     """The program, and decks as numbers of its cards."""
+    seats = rulebook.played.seats
     lists: list[Mapping[str, int]] = []
-    if asked.decks:
+    common = starting_deck(rulebook, game.cards.values())
+    if common and not asked.decks:
+        lists = [common]
+    elif asked.decks:
         if len(asked.decks) not in (1, seats):
             raise _refused("decks", f"this game has {seats} seats, and {plural(len(asked.decks), 'deck was', 'decks were')} named", "name one for all, or one for each seat")
         lists = [_held(game, ident) for ident in asked.decks]
     else:
         lists = _random(game, asked, seats)
-    ids = needed(game.rulebook, game.cards, {ident for deck in lists for ident in deck})
+    ids = needed(rulebook, game.cards, {ident for deck in lists for ident in deck})
     try:
-        program = compile_program(game.rulebook, [game.cards[ident] for ident in ids])
+        program = compile_program(rulebook, [game.cards[ident] for ident in ids])
+        fits(program, [max(sum(deck.values()) for deck in lists)] * seats)
     except ValueError as error:
         raise _refused("game", str(error), "make the game smaller") from error
     decks = [sorted(program.definition(ident) for ident, count in deck.items() for _ in range(count)) for deck in lists]
@@ -186,7 +207,7 @@ def _held(game: GameSnapshot, ident: str) -> dict[str, int]:
 
 def _pairs(asked: SimulationAsked, seats: int, decks: int) -> Sequence[Sequence[int]]:
     """The decks of each seat in each game: the named ones, or random ones that differ from one game to the next."""
-    if asked.decks:
+    if asked.decks or decks == 1:
         row = [place % decks for place in range(seats)]
         return [row] * asked.games
     if decks >= asked.games * seats:

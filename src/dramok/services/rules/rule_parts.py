@@ -160,6 +160,8 @@ PLAY_SAID = {
     "seats": "seats", "free": "what is done by hand", "zones": "zones", "set_up": "set-up", "phases": "the turn", "answers": "answers to plays",
     "reshuffles": "how often piles are shuffled again", "after_play": "what becomes of played cards", "common": "caps together", "clash": "the clash",
     "goals": "goals", "tie": "ties", "evaluation": "what automatic players value",
+    "least_seats": "the fewest seats", "most_seats": "the most seats", "markets": "markets", "counters": "counters", "ends": "what ends a match", "scoring": "the score sheet",
+    "ties": "tie-breakers",
 }  # fmt: skip
 
 

@@ -15,14 +15,15 @@ export function Decision({ table, waiting, decide, children }: Props) {
     (option) => option.card < 0 && !["done", "cancel", "draw", "end turn"].includes(option.do),
   );
   const watched = !table.players.includes("person");
-  const whose = watched ? `seat ${view.active + 1}’s` : view.active === table.seat ? "your" : "your rival’s";
+  const other = table.players.length > 2 ? `seat ${view.active + 1}’s` : "your rival’s";
+  const whose = watched ? `seat ${view.active + 1}’s` : view.active === table.seat ? "your" : other;
   return (
     <div className="middle-line">
       <div className="table-who">
         <span className="num">
           {game?.turn} {view.turn}
         </span>
-        {view.phase && (game?.seats ?? 1) > 1 && (
+        {view.phase && table.players.length > 1 && (
           <>
             {" · "}
             <b>
@@ -87,9 +88,7 @@ function nextSaid(table: Playtest, next: Spoken): string {
 function asked(table: Playtest): string {
   if (table.at >= 0) return `As it stood after ${counted(table.at, "decision")}.`;
   const said: Record<string, string> = {
-    act: table.options.some((option) => option.do === "play" || option.do === "use")
-      ? "Your move: play a card, or end the phase."
-      : "Your move.",
+    act: yourMove(table),
     pick: "Pick a flagged card.",
     declare: "Choose a target (nothing is paid yet).",
     discard: "Discard a card.",
@@ -110,6 +109,14 @@ function asked(table: Playtest): string {
     return two ? "Your rival decides." : `Seat ${table.view.deciding + 1} decides.`;
   }
   return said[table.asked] ?? "Your move.";
+}
+
+/** What can be done in a phase of play. */
+function yourMove(table: Playtest): string {
+  const can = (...what: string[]) => table.options.some((option) => what.includes(option.do));
+  const ways = [...(can("play", "use") ? ["play a card"] : []), ...(can("buy") ? ["buy a card"] : [])];
+  if (!ways.length) return "Your move.";
+  return `Your move: ${[...ways, ...(can("end turn") ? ["end the phase"] : [])].join(", ").replace(/, ([^,]*)$/, ", or $1")}.`;
 }
 
 /** How a match ended, for the person. */

@@ -42,6 +42,7 @@ export function LastPlayed({ table }: { table: Playtest }) {
 }
 
 function whoPlays(table: Playtest, seat: number): string {
-  if (!table.players.includes("person") || table.players.length > 2) return `seat ${seat + 1} plays`;
-  return seat === table.seat ? "you play" : "your rival plays";
+  if (!table.players.includes("person")) return `seat ${seat + 1} plays`;
+  if (seat === table.seat) return "you play";
+  return table.players.length > 2 ? `seat ${seat + 1} plays` : "your rival plays";
 }

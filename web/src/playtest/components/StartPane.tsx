@@ -29,7 +29,13 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
   const decks = useGame((state) => state.decks);
   const [chosen, setChosen] = useState(deck ?? "");
   const [seed, setSeed] = useState(asked);
-  const [against, setAgainst] = useState<Against>({ deck: "", player: "plain", second: false, mine: "person" });
+  const [against, setAgainst] = useState<Against>({
+    deck: "",
+    players: ["plain", "plain", "plain"],
+    second: false,
+    mine: "person",
+    seats: game.seats,
+  });
   const [most, setMost] = useState(AT_FIRST);
   const { found } = useAsked<Brief[]>(() => {
     // One more tells that there are older ones.
@@ -37,8 +43,9 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
     return requests.playtests({ params: { path: { game_id: game.id }, query } });
   }, [game.id, most]);
   const recent = found?.slice(0, most);
-  const now = decks.find((each) => each.id === chosen) ?? decks[0];
-  if (!now)
+  const alike = Object.keys(game.starting_deck).length > 0;
+  const now = alike ? undefined : (decks.find((each) => each.id === chosen) ?? decks[0]);
+  if (!now && !alike)
     return (
       <div className="start start-none mat">
         <div className="start-card">
@@ -54,77 +61,47 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
       className="start mat"
       onSubmit={(event) => {
         event.preventDefault();
-        void begin(now.id, seed.trim() ? Number(seed) : null, against);
+        void begin(now?.id ?? "", seed.trim() ? Number(seed) : null, against);
       }}
     >
-      <fieldset className="start-decks">
-        <legend>Which deck?</legend>
-        {decks.map((each) => (
-          <DeckChoice key={each.id} game={game} deck={each} chosen={each.id === now.id} choose={setChosen} />
-        ))}
-      </fieldset>
+      {now ? (
+        <fieldset className="start-decks">
+          <legend>Which deck?</legend>
+          {decks.map((each) => (
+            <DeckChoice key={each.id} game={game} deck={each} chosen={each.id === now.id} choose={setChosen} />
+          ))}
+        </fieldset>
+      ) : (
+        <StartingDeck game={game} />
+      )}
       <div className="start-card">
         <h1>Playtest</h1>
         <p className="start-what">
-          {now.name}, {counted(now.size, "card")}
+          {now ? `${now.name}, ${counted(now.size, "card")}` : "Everyone begins with the same deck."}
         </p>
-        {game.seats > 1 && (
+        {game.most_seats > game.least_seats && <SeatNumber game={game} against={against} set={setAgainst} />}
+        {against.seats > 1 && (
           <>
-            <label>
-              Against
-              <select
-                className="input"
-                value={against.deck}
-                onChange={(event) => setAgainst({ ...against, deck: event.target.value })}
-              >
-                <option value="">the same deck</option>
-                {decks
-                  .filter((each) => each.id !== now.id)
-                  .map((each) => (
-                    <option key={each.id} value={each.id}>
-                      {each.name}
-                    </option>
-                  ))}
-              </select>
-            </label>
-            <label>
-              Played by
-              <select
-                className="input"
-                value={against.player}
-                onChange={(event) => setAgainst({ ...against, player: event.target.value as Against["player"] })}
-              >
-                {game.automatic_players.map((each) => (
-                  <option key={each.id} value={each.id}>
-                    an automatic player: {each.name}
-                  </option>
-                ))}
-                <option value="person">another person, at this screen</option>
-              </select>
-            </label>
-            <label>
-              Your own seat
-              <select
-                className="input"
-                value={against.mine}
-                onChange={(event) => setAgainst({ ...against, mine: event.target.value as Against["mine"] })}
-              >
-                <option value="person">you play</option>
-                {game.automatic_players.map((each) => (
-                  <option key={each.id} value={each.id}>
-                    watch an automatic player: {each.name}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label className="start-tick">
-              <input
-                type="checkbox"
-                checked={against.second}
-                onChange={(event) => setAgainst({ ...against, second: event.target.checked })}
-              />
-              Your rival goes first
-            </label>
+            {now && (
+              <label>
+                Against
+                <select
+                  className="input"
+                  value={against.deck}
+                  onChange={(event) => setAgainst({ ...against, deck: event.target.value })}
+                >
+                  <option value="">the same deck</option>
+                  {decks
+                    .filter((each) => each.id !== now?.id)
+                    .map((each) => (
+                      <option key={each.id} value={each.id}>
+                        {each.name}
+                      </option>
+                    ))}
+                </select>
+              </label>
+            )}
+            <SeatPlayers game={game} against={against} set={setAgainst} />
           </>
         )}
         <label>
@@ -173,6 +150,107 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
         )}
       </div>
     </form>
+  );
+}
+
+type SeatsProps = { game: Game; against: Against; set: (against: Against) => void };
+
+/** The deck with which everyone begins: each card once, with its number. */
+function StartingDeck({ game }: { game: Game }) {
+  const cards = useGame((state) => state.cards);
+  const held = Object.entries(game.starting_deck);
+  return (
+    <section className="start-decks" aria-label="The starting deck">
+      <h2>Everyone begins with these {held.reduce((sum, [, count]) => sum + count, 0)} cards</h2>
+      <ul className="start-alike">
+        {held.map(([id, count]) => (
+          <li key={id}>
+            <span aria-hidden="true">
+              <Face card={id} title={cards[id]?.title ?? ""} />
+            </span>
+            {cards[id]?.title ?? id} <b className="num">×{count}</b>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function SeatNumber({ game, against, set }: SeatsProps) {
+  const numbers = Array.from({ length: game.most_seats - game.least_seats + 1 }, (_, at) => game.least_seats + at);
+  return (
+    <fieldset className="seat-numbers">
+      <legend>Seats</legend>
+      {numbers.map((seats) => (
+        <label key={seats}>
+          <input
+            type="radio"
+            name="seats"
+            checked={against.seats === seats}
+            onChange={() => set({ ...against, seats, second: against.second && seats > 1 })}
+          />
+          {seats}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+/** One line for each seat: one's own, then the others in the order of play. */
+function SeatPlayers({ game, against, set }: SeatsProps) {
+  const others = against.players.slice(0, against.seats - 1);
+  return (
+    <>
+      <label>
+        Your own seat
+        <select
+          className="input"
+          value={against.mine}
+          onChange={(event) => set({ ...against, mine: event.target.value as Against["mine"] })}
+        >
+          <option value="person">you play</option>
+          {game.automatic_players.map((each) => (
+            <option key={each.id} value={each.id}>
+              watch an automatic player: {each.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      {others.map((player, at) => (
+        <label key={at}>
+          {others.length > 1 ? `Rival ${at + 1} played by` : "Played by"}
+          <select
+            className="input"
+            value={player}
+            onChange={(event) =>
+              set({
+                ...against,
+                players: against.players.map((each, place) =>
+                  place === at ? (event.target.value as Against["mine"]) : each,
+                ),
+              })
+            }
+          >
+            {game.automatic_players.map((each) => (
+              <option key={each.id} value={each.id}>
+                an automatic player: {each.name}
+              </option>
+            ))}
+            <option value="person">another person, at this screen</option>
+          </select>
+        </label>
+      ))}
+      {others.length > 0 && (
+        <label className="start-tick">
+          <input
+            type="checkbox"
+            checked={against.second}
+            onChange={(event) => set({ ...against, second: event.target.checked })}
+          />
+          Your rival goes first
+        </label>
+      )}
+    </>
   );
 }
 

@@ -17,8 +17,10 @@ import { HandRail } from "./HandRail";
 import { LastPlayed } from "./LastPlayed";
 import { LogPane } from "./LogPane";
 import { ManualMoves } from "./ManualMoves";
+import { MarketRows, marketsOf } from "./MarketRows";
 import { MotionSettings } from "./MotionSettings";
 import { PileRack } from "./PileRack";
+import { SmallRival, seatedName } from "./SmallRival";
 import { Summary } from "./Summary";
 import { TableCard } from "./TableCard";
 import { TargetLines } from "./TargetLines";
@@ -137,6 +139,10 @@ export function Table(props: Props) {
     }
   };
   const [mine, ...rivals] = view.seats;
+  const sold = new Set(marketsOf(table).map((zone) => zone.zone));
+  /** Several rivals, or one beside a market, are shown by their counts and what they have in play. */
+  const small = rivals.length > 1 || (rivals.length > 0 && sold.size > 0);
+  const shared = view.shared.filter((zone) => !sold.has(zone.zone));
   const looked = new Set(view.looked.map((each) => each.instance));
   const cardOf = (each: Card, zone: "play" | "rival") => (
     <TableCard key={each.instance} each={each} table={table} game={game} zone={zone} decide={decide} read={setRead} />
@@ -172,7 +178,32 @@ export function Table(props: Props) {
           ref={room}
           onKeyDown={walk}
         >
-          {rivals.map((seat) => (
+          {small && (
+            <div className="rivals-many">
+              {rivals.map((seat) => (
+                <SmallRival
+                  key={seat.seat}
+                  seat={seat}
+                  table={table}
+                  game={game}
+                  player={now.players[seat.seat]}
+                  name={rivals.length > 1 || watched ? `Seat ${seat.seat + 1}` : "Your rival"}
+                  hand={
+                    watched && handsOpen ? (
+                      <OpenHand
+                        cards={seat.zones.find((zone) => zone.zone === "hand")?.cards ?? []}
+                        table={table}
+                        read={setRead}
+                      />
+                    ) : null
+                  }
+                >
+                  {inPlay(seat).map((each) => cardOf(each, "rival"))}
+                </SmallRival>
+              ))}
+            </div>
+          )}
+          {(small ? [] : rivals).map((seat) => (
             <section
               key={seat.seat}
               className="side-rival"
@@ -182,7 +213,6 @@ export function Table(props: Props) {
               <div className="side-cards">
                 <header className="rival-head">
                   <b>{table.rival || "Your rival"}</b>
-                  {rivals.length > 1 && <span className="on-mat-soft">seat {seat.seat + 1}</span>}
                   {watched && handsOpen && (
                     <OpenHand
                       cards={seat.zones.find((zone) => zone.zone === "hand")?.cards ?? []}
@@ -214,6 +244,7 @@ export function Table(props: Props) {
               </div>
             </section>
           ))}
+          <MarketRows table={table} game={game} decide={decide} read={setRead} />
           <Decision table={table} decide={decide} waiting={waiting}>
             <div className="table-doings">
               {past ? (
@@ -269,9 +300,9 @@ export function Table(props: Props) {
           {watched && !past && (
             <WatchControls table={now} step={step} handsOpen={handsOpen} openHands={() => setHandsOpen(!handsOpen)} />
           )}
-          {view.shared.length > 0 && (
+          {shared.length > 0 && (
             <ul className="shared-zones" aria-label="Shared">
-              {view.shared.map((zone) => (
+              {shared.map((zone) => (
                 <li key={zone.zone}>
                   {zone.name} <b className="num">{zone.count}</b>
                   {zone.cards && zone.cards.length > 0 && (
@@ -348,6 +379,3 @@ function OpenHand({ cards, table, read }: OpenHandProps) {
     </ul>
   );
 }
-
-const seatedName = (game: Game, player: string | undefined): string =>
-  player === "person" ? "a person" : (game.automatic_players.find((each) => each.id === player)?.name ?? "");

@@ -81,7 +81,8 @@ def duel_results(decks: Sequence[str], cards: Sequence[str], cut: Sequence[CutOf
     emptied = tuple(share_of(told["emptied"][one], max(told["emptied"][one], sum(played[one]))) for one in range(count))
     first, second, draws = told["first"]
     lengths = tuple((int(turns), int(games)) for turns, games in told["lengths"])
-    rows = [(card, dict(zip(TALLY, row, strict=True))) for card, row in zip(cards, told["tally"], strict=True)]
+    # Kept measurements of earlier versions have no purchases.
+    rows = [(card, dict(zip(TALLY, row, strict=False))) for card, row in zip(cards, told["tally"], strict=True)]
     said = tuple(_card(card, row) for card, row in rows if row["copies"])
     return DuelResults(
         tuple(decks), told["games"], matrix, overall, emptied, share_of(first, first + second), draws, lengths, _quantiles(lengths), said,

@@ -31,7 +31,11 @@ def compares(p: Numbers, s: State, value: int, how: int, number: int) -> int:
 
 @kernel
 def stat(p: Numbers, s: State, card: int, which: int, printed: int) -> int:
-    """A stat of a card, -1 if it has none: printed, or current (the last one, for a card that left play)."""
+    """A stat of a card, -1 if it has none: printed, or current (the last one, for a card that left play); or a
+    counter on it.
+    """
+    if which >= k.MOST_STATS:
+        return s.counter[card * k.MOST_COUNTERS + which - k.MOST_STATS]
     if printed or s.zone[card] != k.IN_PLAY and not s.seen[card]:
         return p[definition(p, s, card) + k.D_STAT + which]
     return s.stat[card * k.MOST_STATS + which]

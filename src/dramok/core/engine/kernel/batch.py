@@ -15,12 +15,16 @@ RESULT = ("winner", "turns", "decisions", "digest", "ran_away", "emptied", "culp
 `emptied`: a bit for each seat whose draw pile ran out; `culprit`: for a game that ran away, the definition of the
 card whose effect ran last.
 """
-TALLY = ("copies", "drawn", "played", "copies_won", "drawn_won", "played_won", "held")
+TALLY = ("copies", "drawn", "played", "copies_won", "drawn_won", "played_won", "held", "bought")
 """The columns of `tally`, per definition, summed over games and seats: cards in decks, drawn, played; the same for
-winning seats; in hand at the end.
+winning seats; in hand at the end; purchases of the card.
+
+After the rows of the definitions come `SHEET_ROWS` rows with the sums of the score sheets: seat after seat, line
+after line.
 """
 RESULTS = len(RESULT)
 TALLIES = len(TALLY)
+SHEET_ROWS = k.MOST_SEATS * k.MOST_SCORES // TALLIES
 SEEDS = 2
 """A row of `deals` is two words of the game's seed, then for each seat the number of its cards and the cards."""
 LOGGED = 60
@@ -39,7 +43,7 @@ def emptied(p: Numbers, s: State) -> int:
 
 @kernel
 def count(p: Numbers, s: State, tally: list[int], laid: int) -> int:
-    """Add the statistics of each card of the decks."""
+    """Add the statistics of each card of the decks, the purchases, and the score sheets."""
     for card in range(laid):
         row = s.cdef[card] * TALLIES
         tally[row] += 1
@@ -51,6 +55,14 @@ def count(p: Numbers, s: State, tally: list[int], laid: int) -> int:
             tally[row + 5] += s.played[card]
         if s.zone[card] == k.HAND:
             tally[row + 6] += 1
+    if p[k.H_MARKETS]:
+        for card in range(s.cards):
+            tally[s.cdef[card] * TALLIES + 7] += s.sold[card]
+    if p[k.H_SCORES]:
+        sheets = p[k.H_DEFS] * TALLIES
+        for seat in range(s.seats):
+            for line in range(p[k.H_SCORES]):
+                tally[sheets + seat * k.MOST_SCORES + line] += s.score[seat * k.MOST_SCORES + line]
     return 0
 
 

@@ -19,6 +19,10 @@ PLACES = MOST_ZONES * MOST_SEATS
 MOST_RESOURCES = 16
 MOST_STATS = 8
 MOST_CHOICES = 8
+MOST_COUNTERS = 4
+"""A counter on a card is read as a stat whose number is MOST_STATS or more."""
+MOST_MARKETS = 6
+MOST_SCORES = 12
 MOST_CARDS = 1_000
 MOST_TOKENS = 200
 MOST_DECK = 400
@@ -56,8 +60,8 @@ MOST_CUES = 24
 (
     O_BEGIN, O_END, O_NEXT, O_AFTER_PLAY, O_ANSWERS, O_PHASE, O_PHASE_END, O_TURN, O_TURN_END, O_NEXT_TURN, O_STRAIGHTEN, O_GROW,
     O_ASK, O_SEND, O_ANSWER, O_CLASH, O_CLASH_END, O_HAND_LIMIT, O_CLEAR, O_TURN_OVER, O_RECALL, O_SEAT, O_SHUFFLE_ALL, O_PLACE,
-    O_REDRAW, O_SECOND, O_MATCH, O_REFILL, O_GAIN, O_OVER, O_OPENING, O_DRAW, O_JUMP,
-) = range(40, 73)  # fmt: skip
+    O_REDRAW, O_SECOND, O_MATCH, O_REFILL, O_GAIN, O_OVER, O_OPENING, O_DRAW, O_JUMP, O_DISCARD_HAND, O_CLEAR_AWAY, O_ROWS, O_COUNTERS,
+) = range(40, 77)  # fmt: skip
 
 # Columns of an instruction.
 (
@@ -92,13 +96,13 @@ P_THIS, P_THAT, P_IT, P_HOST = range(4)
 # The definition of a card.
 (
     D_TYPE, D_TYPE_BIT, D_COST, D_AFTER, D_TAGS, D_KEYS, D_CUES, D_WATCHES, D_ABILITIES, D_COUNT, D_LASTING, D_OFFERS, D_HOSTS,
-    D_VALUE, D_RISK, D_HOST_WISH, D_STAT,
-) = range(17)  # fmt: skip
+    D_VALUE, D_RISK, D_HOST_WISH, D_OWNED, D_STAT,
+) = range(18)  # fmt: skip
 D_CHOICE = D_STAT + MOST_STATS
 DEF_WIDTH = D_CHOICE + MOST_CHOICES
 
 # What happens to a played card.
-AFTER_DISCARD, AFTER_STAYS, AFTER_TILTED, AFTER_ATTACHED, AFTER_FIGURE = range(5)
+AFTER_DISCARD, AFTER_STAYS, AFTER_TILTED, AFTER_ATTACHED, AFTER_FIGURE, AFTER_CLEARED = range(6)
 
 # An ability. BIT is its place in a card's limits; KEY the keyword (bit number) that it belongs to, or -1.
 (
@@ -123,14 +127,32 @@ MOST_GAUGE = 128
 WISHES = 3
 """A wish is the sign of a step on an own card and on a rival's: (own + 1) x 3 + rival + 1."""
 
-# A zone: first slot, slots per seat (0: shared), limit or -1, who sees it.
-Z_FIRST, Z_STRIDE, Z_LIMIT, Z_SEEN = range(4)
-ZONE_WIDTH = 4
+# A zone: first slot, slots per seat (0: shared), limit or -1, who sees it; its kind; of a row the places, the zone that refills it or -1, and when.
+Z_FIRST, Z_STRIDE, Z_LIMIT, Z_SEEN, Z_KIND, Z_PLACES, Z_SOURCE, Z_REFILL = range(8)
+ZONE_WIDTH = 8
+KIND_PILE, KIND_ROW, KIND_SUPPLY = range(3)
+REFILL_AT_ONCE, REFILL_PHASE, REFILL_NEVER = range(3)
 SEEN_OWNER, SEEN_ALL, SEEN_NONE = range(3)
 
-# A resource: first slot, stride, start, growth, cap or -1, refilled, group of a shared cap or -1.
-Q_FIRST, Q_STRIDE, Q_START, Q_GROWS, Q_CAP, Q_REFILLS, Q_TOGETHER = range(7)
-RESOURCE_WIDTH = 7
+# A resource: first slot, stride, start, growth, cap or -1, refilled, group of a shared cap or -1, whether it is lost at the end of the turn.
+Q_FIRST, Q_STRIDE, Q_START, Q_GROWS, Q_CAP, Q_REFILLS, Q_TOGETHER, Q_LAPSES = range(8)
+RESOURCE_WIDTH = 8
+
+# A market: zone, resource that pays, number bought in a turn or -1, zone that bought cards go to, resource of the passing cost or -1 and its number,
+# number and address of the prices by place. The prices of the definitions are rows of `H_PRICES`: -1 is not for sale.
+J_ZONE, J_PAYS, J_MOST, J_GOES, J_PASSING, J_EACH, J_PLACES, J_BY_PLACE = range(8)
+MARKET_WIDTH = 8
+# A counter: mask of the zones in which it grows, change of the price, what each scores for the owner of the card.
+COUNTER_ZONES, COUNTER_PRICE, COUNTER_SCORES = range(3)
+COUNTER_WIDTH = 3
+# What ends a match: kind, number, resource or -1, when, number and address of the zones, kinds of cards in them at the start.
+N_KIND, N_NUMBER, N_TOTAL, N_WHEN, N_ZONES, N_ZONE_LIST, N_KINDS = range(7)
+END_WIDTH = 7
+END_EMPTY, END_SOLD_OUT, END_ROUNDS, END_REACHED = range(4)
+WHEN_AT_ONCE, WHEN_ROUND, WHEN_ONE_MORE = range(3)
+# A line of the score sheet, or a tie-breaker: the words of its amount, and 1 or -1.
+SCORE_WORDS, SCORE_SIGN = range(2)
+SCORE_WIDTH = 2
 # A shared cap: cap, whether the seat chooses what to return.
 N_CAP, N_CHOICE = range(2)
 COMMON_WIDTH = 2
@@ -141,8 +163,9 @@ COMMON_WIDTH = 2
     H_PAYS, H_OPENING, H_HAND_LIMIT, H_EMPTY, H_RESHUFFLES, H_SETUP, H_TURN, H_FREE, H_RESTLESS, H_LASTS, H_GOALS, H_GOAL_ROWS,
     H_TIE, H_CLASH_TYPES, H_CLASH_STAT, H_ANSWER_TYPES, H_ANSWERS_MANY, H_CLASH_HURTS, H_EXCESS, H_UNANSWERED, H_POINTS, H_TOTAL,
     H_ORDER, H_ON_ARRIVAL, H_TILTS, H_ANSWER_TILTS, H_KEYWORDS, H_KEYWORD_ROWS, H_AFTER_PLAY, H_ANSWER_PLAYS, H_PHASES,
-    H_VALUE_RESOURCE, H_VALUE_STAT, H_VALUE_HAND, H_PLACED, H_SHUFFLED_ZONES, H_REDRAW, H_RETURNED, H_OVER, H_BODY, H_DEVISED, H_END,
-) = range(53)  # fmt: skip
+    H_VALUE_RESOURCE, H_VALUE_STAT, H_VALUE_HAND, H_PLACED, H_SHUFFLED_ZONES, H_REDRAW, H_RETURNED, H_OVER, H_BODY, H_DEVISED, H_MARKETS, H_MARKET_ROWS,
+    H_PRICES, H_COUNTERS, H_COUNTER_ROWS, H_ENDS, H_END_ROWS, H_SCORES, H_SCORE_ROWS, H_TIES, H_TIE_ROWS, H_ROWS, H_LAPSES, H_END,
+) = range(66)  # fmt: skip
 EMPTY_RESHUFFLE, EMPTY_LOSE, EMPTY_NOTHING = range(3)
 EXCESS_LOST, EXCESS_THROUGH = range(2)
 UNANSWERED_NOTHING, UNANSWERED_GAINS, UNANSWERED_LOSES = range(3)
@@ -154,6 +177,9 @@ REDRAW_NONE, REDRAW_HAND, REDRAW_CARDS = range(3)
 G_REACH, G_DROP, G_MOST = range(3)
 GOAL_WIDTH = 3
 
+# What a seat may do in a phase: bits of a mask.
+MAY_PLAY, MAY_USE, MAY_BUY = 1, 2, 4
+
 # Kinds of questions to a seat.
 (
     W_NOTHING, W_ACTION, W_PICK, W_DISCARD, W_LIMIT, W_DECLARE, W_HOST, W_MAY, W_CHOOSE, W_SEND, W_ANSWER, W_REDRAW, W_ANSWER_PLAY,
@@ -163,8 +189,8 @@ GOAL_WIDTH = 3
 # Kinds of decisions.
 (
     D_DRAW, D_PLAY, D_DISCARD, D_DISMISS, D_END_TURN, D_PICK, D_DONE, D_CANCEL, D_USE, D_YES, D_NO, D_OPTION, D_SEND, D_ANSWER,
-    D_KEEP, D_REDRAW, D_GIVE, D_HAND_MOVE, D_HAND_TOP, D_HAND_LOOK, D_HAND_SHUFFLE, D_HAND_TOTAL, D_HAND_DAMAGE, D_HAND_TILT, D_HAND_STAT,
-) = range(25)  # fmt: skip
+    D_KEEP, D_REDRAW, D_GIVE, D_HAND_MOVE, D_HAND_TOP, D_HAND_LOOK, D_HAND_SHUFFLE, D_HAND_TOTAL, D_HAND_DAMAGE, D_HAND_TILT, D_HAND_STAT, D_BUY,
+) = range(26)  # fmt: skip
 
 # Columns of a stack frame.
 (
@@ -199,7 +225,8 @@ MARK_CLASHING, MARK_ANSWERED = 1, 2
     E_UNANSWERED, E_THROUGH, E_OUT, E_WON, E_DRAW, E_REDREW, E_KEPT, E_LOOKED, E_FOUND, E_CHOSE, E_DECLINED, E_ACCEPTED,
     E_ATTACHED, E_PREVENTED, E_FULL, E_TURNED_OVER, E_PASSED, E_MATCH, E_REDUCED, E_USED, E_PUT_OFF, E_PUT_BACK, E_RECALLED,
     E_HAND_MOVED, E_HAND_TOTAL, E_HAND_DAMAGE, E_HAND_TILTED, E_HAND_RAISED, E_HAND_LOOKED, E_HAND_SHUFFLED,
-) = range(74)  # fmt: skip
+    E_BOUGHT, E_PASSED_OVER, E_REFILLED, E_GREW, E_LAPSED, E_ENDING, E_SCORED,
+) = range(81)  # fmt: skip
 EVENT = 5
 
 # Random streams for each seat.

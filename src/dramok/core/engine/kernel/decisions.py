@@ -7,6 +7,7 @@ from dramok.core.engine.kernel.ability_flow import can_afford, condition_holds, 
 from dramok.core.engine.kernel.amounts import belongs, definition, resource_slot
 from dramok.core.engine.kernel.clash import may_answer, may_be_answered, may_clash
 from dramok.core.engine.kernel.kernel_function import kernel
+from dramok.core.engine.kernel.market import can_pay, price_of, sold_out
 from dramok.core.engine.kernel.moves import create, enter, entered, has_room, lose, sweep
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.targets import ask_picks, candidates
@@ -75,17 +76,41 @@ def can_use(p: Numbers, s: State, ability: int, card: int, seat: int) -> int:
 
 
 @kernel
+def list_purchases(p: Numbers, s: State, market: int, seat: int) -> int:
+    """The cards of a market that a seat can pay for: each card of a row, one of each kind of a supply, the top
+    card of a pile.
+    """
+    if sold_out(p, s, market, seat):
+        return 0
+    zone = p[p[k.H_MARKET_ROWS] + market * k.MARKET_WIDTH + k.J_ZONE]
+    kind = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_KIND]
+    at = slot_of(p, s, zone, 0)
+    card = s.ztail[at] if kind == k.KIND_PILE else s.zhead[at]
+    place = 0
+    while card >= 0:
+        first = kind != k.KIND_SUPPLY or s.prev[card] < 0 or s.cdef[s.prev[card]] != s.cdef[card]
+        if first:
+            price = price_of(p, s, market, card, place)
+            if price >= 0 and can_pay(p, s, market, price, place, seat):
+                offer(p, s, k.D_BUY, card, market)
+        place += 1
+        card = s.next[card]
+    return 0
+
+
+@kernel
 def list_actions(p: Numbers, s: State, pc: int, seat: int) -> int:
     """The actions in a phase of play: play cards, use effects; manual moves if the rulebook allows everything."""
     hand = slot_of(p, s, k.HAND, seat)
     field = slot_of(p, s, k.IN_PLAY, seat)
-    may_play = p[pc + k.I_MOST] == 0 or s.acted < p[pc + k.I_MOST]
+    may = p[pc + k.I_X]
+    may_play = may & k.MAY_PLAY and (p[pc + k.I_MOST] == 0 or s.acted < p[pc + k.I_MOST])
     card = s.zhead[hand]
     while card >= 0:
         if may_play and can_play(p, s, card, seat, p[pc + k.I_GROUP]):
             offer(p, s, k.D_PLAY, card, k.NONE)
         card = s.next[card]
-    card = s.zhead[field]
+    card = s.zhead[field] if may & k.MAY_USE else k.NONE
     while card >= 0:
         d = definition(p, s, card)
         if p[d + k.D_OFFERS]:
@@ -94,6 +119,9 @@ def list_actions(p: Numbers, s: State, pc: int, seat: int) -> int:
                 if can_use(p, s, ability, card, seat):
                     offer(p, s, k.D_USE, card, place)
         card = s.next[card]
+    if may & k.MAY_BUY:
+        for market in range(p[k.H_MARKETS]):
+            list_purchases(p, s, market, seat)
     if p[k.H_FREE]:
         card = s.zhead[hand]
         while card >= 0:
@@ -106,7 +134,9 @@ def list_actions(p: Numbers, s: State, pc: int, seat: int) -> int:
         refills = p[k.H_EMPTY] == k.EMPTY_RESHUFFLE and held(p, s, k.DISCARD_PILE, seat) > 0
         if held(p, s, k.DRAW_PILE, seat) > 0 or refills:
             offer(p, s, k.D_DRAW, k.NONE, k.NONE)
-    offer(p, s, k.D_END_TURN, k.NONE, k.NONE)
+    # Of exactly one action nobody can make none, if one is possible.
+    if p[pc + k.I_Y] == 0 or s.options == 0:
+        offer(p, s, k.D_END_TURN, k.NONE, k.NONE)
     return 0
 
 
@@ -215,6 +245,7 @@ def play(p: Numbers, s: State, card: int, seat: int, host: int, that: int, decla
     emit(p, s, k.E_PLAYED, seat, card, 0, 0)
     s.played[card] += 1
     s.acted += 1
+    s.deeds += 1
     d = definition(p, s, card)
     cost = cost_of(p, s, card)
     if p[k.H_PAYS] >= 0 and cost:
@@ -286,6 +317,7 @@ def use(p: Numbers, s: State, card: int, place: int, seat: int) -> int:
     """Pay for an offered effect of a card in play, and run it."""
     ability = p[definition(p, s, card) + k.D_ABILITIES] + place * k.ABILITY_WIDTH
     emit(p, s, k.E_USED, seat, card, place, 0)
+    s.deeds += 1
     before = s.inc[card]
     frame = push(p, s, p[ability + k.B_CODE], card, k.NONE, seat, ability)
     pay(p, s, p[ability + k.B_COST], card, seat)
@@ -305,6 +337,9 @@ def do_ask(p: Numbers, s: State, pc: int, f: int) -> int:
     if p[k.H_FREE] and p[k.H_HAND_LIMIT] >= 0 and over > 0:
         emit(p, s, k.E_OVER_LIMIT, seat, k.NONE, over, p[k.H_HAND_LIMIT])
         s.wait = k.W_LIMIT
+    elif p[pc + k.I_Y] and s.deeds:
+        s.deeds = 0
+        return 1
     else:
         s.wait = k.W_ACTION
     s.whose = seat

@@ -309,6 +309,57 @@ def lasting_value(p: Numbers, s: State, card: int, seat: int) -> int:
 
 
 @kernel
+def yield_value(p: Numbers, s: State, card: int, seat: int) -> int:
+    """The value of the effects of a card on being played and on entering, as if the seat played it now."""
+    total = 0
+    d = definition(p, s, card)
+    for place in range(p[d + k.D_COUNT]):
+        ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
+        if (p[ability + k.B_CUE] == k.ON_PLAY or p[ability + k.B_CUE] == k.ON_ENTER) and p[ability + k.B_OF] < 0 and has_key(p, s, card, ability):
+            total += value_of(p, s, p[ability + k.B_VALUE], card, seat, k.NONE, k.NONE)
+    return total
+
+
+@kernel
+def rounds_left(p: Numbers, s: State) -> int:
+    """A guess of the number of rounds to come: to the round that ends the match, or half a dozen."""
+    if s.ending:
+        return s.ending - s.round
+    left = 6 if s.round > 6 else 12 - s.round
+    for end in range(p[k.H_ENDS]):
+        row = p[k.H_END_ROWS] + end * k.END_WIDTH
+        if p[row + k.N_KIND] == k.END_ROUNDS and p[row + k.N_NUMBER] - s.round < left:
+            left = p[row + k.N_NUMBER] - s.round
+    return left
+
+
+@kernel
+def deck_size(p: Numbers, s: State, seat: int) -> int:
+    """The number of cards that a seat draws again and again, and of those in its hand and in play; at least 1."""
+    total = 0
+    for zone in range(k.IN_PLAY + 1):
+        total += s.zcount[slot_of(p, s, zone, seat)]
+    return total if total > 0 else 1
+
+
+@kernel
+def plays_left(p: Numbers, s: State, seat: int) -> int:
+    """A guess of how often a seat still plays each of its cards, in eighths: a deck that grows is drawn more slowly."""
+    hand = p[k.H_OPENING] if p[k.H_OPENING] > 0 else 1
+    size = deck_size(p, s, seat)
+    return 8 * rounds_left(p, s) * (hand if hand < size else size) // size
+
+
+@kernel
+def own_value(p: Numbers, s: State, card: int, seat: int) -> int:
+    """The value of owning a card until the end: what it scores, and what it yields whenever it is played."""
+    scored = p[definition(p, s, card) + k.D_OWNED]
+    for which in range(p[k.H_COUNTERS]):
+        scored += s.counter[card * k.MOST_COUNTERS + which] * p[p[k.H_COUNTER_ROWS] + which * k.COUNTER_WIDTH + k.COUNTER_SCORES]
+    return 12 * scored + yield_value(p, s, card, seat) * plays_left(p, s, seat) // 8
+
+
+@kernel
 def play_value(p: Numbers, s: State, card: int, seat: int) -> int:
     """The value of playing a card from hand: the card in play, and its effects on entering and later."""
     d = definition(p, s, card)

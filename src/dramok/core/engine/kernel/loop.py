@@ -18,7 +18,9 @@ from dramok.core.engine.kernel.amounts import recompute
 from dramok.core.engine.kernel.clash import do_answer, do_clash, do_clash_end, do_send
 from dramok.core.engine.kernel.decisions import declare, do_answers, do_ask, list_options, play, use
 from dramok.core.engine.kernel.kernel_function import kernel
+from dramok.core.engine.kernel.market import buy, do_counters, do_rows, refill
 from dramok.core.engine.kernel.moves import count_decision, discard, draw, leave_together, lose
+from dramok.core.engine.kernel.scoring import check_ends
 from dramok.core.engine.kernel.setup import do_opening, do_redraw, do_shuffle_all, redraw
 from dramok.core.engine.kernel.state import LOG_ROWS, Numbers, State
 from dramok.core.engine.kernel.triggers import about_moment, pop, push_pending, remember
@@ -26,6 +28,8 @@ from dramok.core.engine.kernel.turn import (
     begin_phase,
     check,
     do_clear,
+    do_clear_away,
+    do_discard_hand,
     do_gain,
     do_grow,
     do_hand_limit,
@@ -112,6 +116,14 @@ def rule(p: Numbers, s: State, pc: int, f: int) -> int:
         return do_turn_over(p, s, pc, f)
     if op == k.O_RECALL:
         return do_recall(p, s, pc, f)
+    if op == k.O_DISCARD_HAND:
+        return do_discard_hand(p, s, pc, f)
+    if op == k.O_CLEAR_AWAY:
+        return do_clear_away(p, s, pc, f)
+    if op == k.O_ROWS:
+        return do_rows(p, s, pc, f)
+    if op == k.O_COUNTERS:
+        return do_counters(p, s, pc, f)
     if op == k.O_OVER:
         return do_over(p, s, pc, f)
     if op == k.O_TURN:
@@ -162,6 +174,13 @@ def run(p: Numbers, s: State) -> int:
         if s.npend:
             push_pending(p, s)
             continue
+        if s.gap and s.top == 1 and p[k.H_ROWS]:
+            refill(p, s, 0)
+            continue
+        if p[k.H_ENDS] and s.top == 1:
+            check_ends(p, s)
+            if s.over:
+                return 0
         # One step of the top frame; its position advances when the step is done.
         f = (s.top - 1) * k.FRAME
         pc = s.fr[f + k.F_PC]
@@ -249,6 +268,8 @@ def decide_action(p: Numbers, s: State, kind: int, a: int, b: int) -> int:
         return declare(p, s, a, seat, k.NONE)
     if kind == k.D_USE:
         return use(p, s, a, b, seat)
+    if kind == k.D_BUY:
+        return buy(p, s, a, b, seat)
     if kind == k.D_DRAW:
         return draw(p, s, seat)
     if kind == k.D_DISCARD:

@@ -13,13 +13,28 @@ from dramok.core.engine.kernel.evaluation import (
     block_value,
     host_value,
     on_card,
+    own_value,
     play_value,
+    plays_left,
     use_value,
     worth,
+    yield_value,
 )
 from dramok.core.engine.kernel.kernel_function import kernel
+from dramok.core.engine.kernel.market import place_in_row, price_of
+from dramok.core.engine.kernel.scoring import total_score
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.zones import next_seat, slot_of
+
+
+@kernel
+def owned_value(p: Numbers, s: State, seat: int) -> int:
+    """The value of all cards that a seat owns until the end of the match, and of its score so far."""
+    total = 0
+    for card in range(s.cards):
+        if s.owner[card] == seat and (s.zone[card] <= k.IN_PLAY or s.zone[card] == k.RESOLVING):
+            total += yield_value(p, s, card, seat)
+    return 48 * total_score(p, s, seat) + total * plays_left(p, s, seat) // 2
 
 
 @kernel
@@ -33,6 +48,8 @@ def seat_score(p: Numbers, s: State, seat: int) -> int:
             if p[p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH + k.Q_STRIDE]:
                 mine += 4 * p[p[k.H_VALUE_RESOURCE] + what] * s.res[resource_slot(p, s, what, other)]
         mine += 4 * p[k.H_VALUE_HAND] * s.zcount[slot_of(p, s, k.HAND, other)]
+        if p[k.H_MARKETS]:
+            mine += owned_value(p, s, other)
         card = s.zhead[slot_of(p, s, k.IN_PLAY, other)]
         while card >= 0:
             mine += worth(p, s, card) * 4 - s.tilted[card]
@@ -115,7 +132,19 @@ def play_score(p: Numbers, s: State, card: int, seat: int) -> int:
         value = play_value(p, s, card, seat)
         if value < 0 or value == 0 and p[d + k.D_AFTER] == k.AFTER_DISCARD:
             return 0
-    return 100 + p[d + k.D_VALUE]
+    return 100_000 + p[d + k.D_VALUE]
+
+
+@kernel
+def buy_score(p: Numbers, s: State, card: int, market: int, seat: int) -> int:
+    """The score of buying a card: its value to the end of the match; of equal ones the dearer. A worthless card is
+    left.
+    """
+    value = own_value(p, s, card, seat)
+    if value <= 0:
+        return 0
+    price = price_of(p, s, market, card, place_in_row(p, s, card))
+    return 11 + (value if value < 2_000 else 2_000) * 10 + (price if price < 10 else 9)
 
 
 @kernel
@@ -132,7 +161,9 @@ def score_row(p: Numbers, s: State, row: int) -> int:
             return play_score(p, s, a, seat)
         if kind == k.D_USE:
             value = use_value(p, s, a, b, seat)
-            return 60 + (value if value < 30 else 30) if value > 0 else 0
+            return 50_000 + (value if value < 30 else 30) if value > 0 else 0
+        if kind == k.D_BUY:
+            return buy_score(p, s, a, b, seat)
         return 10 if kind == k.D_END_TURN or kind == k.D_DONE else 0
     if s.wait == k.W_PICK or s.wait == k.W_DECLARE:
         if kind == k.D_PICK:

@@ -55,6 +55,13 @@ def clear(p: Numbers, s: State, low: int, high: int) -> int:
     s.cut = 0
     s.culprit = k.NONE
     s.answering = 0
+    s.deeds = 0
+    s.gap = 0
+    s.ending = 0
+    for market in range(k.MOST_MARKETS):
+        s.bought[market] = 0
+    for at in range(k.MOST_SCORES * k.MOST_SEATS):
+        s.score[at] = 0
     for at in range(k.MOST_ZONES * k.MOST_SEATS):
         s.zhead[at] = k.NONE
         s.ztail[at] = k.NONE
@@ -100,6 +107,11 @@ def lay(p: Numbers, s: State, made: int, seat: int, zone: int) -> int:
     s.played[card] = 0
     s.seen[card] = 0
     s.nth[card] = k.NONE
+    s.tokens_on[card] = 0
+    s.token_of[card] = 0
+    s.sold[card] = 0
+    for which in range(k.MOST_COUNTERS):
+        s.counter[card * k.MOST_COUNTERS + which] = 0
     link(p, s, card, zone, seat, 0)
     return card
 
@@ -139,6 +151,7 @@ def do_shuffle_all(p: Numbers, s: State, pc: int, f: int) -> int:
             stride = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE]
             for seat in range(s.seats if stride else 1):
                 shuffle(p, s, zone, seat)
+    s.gap = p[k.H_ROWS]
     return 1
 
 

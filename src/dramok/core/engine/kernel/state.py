@@ -13,12 +13,13 @@ SINGLE: tuple[str, ...] = (
     "seats", "active", "turn", "round", "phase", "over", "winner", "wait", "whose", "options", "top", "nset", "nmod", "nlater", "npend",
     "ntarget", "nleft", "nwatch", "cards", "tokens", "arrivals", "dirty", "changed", "steps", "most", "logs", "digests", "digest", "nlog",
     "departed", "declaring", "declared", "npick", "pick_least", "pick_most", "acted", "decisions", "since", "full", "cut", "culprit", "answering",
-    "gauged",
+    "gauged", "deeds", "gap", "ending",
 )  # fmt: skip
 """Integers.
 
 `most` is the step limit of a decision before it counts as endless. `full` is set when a list is full: the match
-ends as a runaway. `culprit` is the card whose ability ran last.
+ends as a runaway. `culprit` is the card whose ability ran last. `deeds` are the actions of a seat in this phase,
+`gap` is set when a row may have a free place, `ending` is the round after which the match ends, or 0.
 """
 
 ROWS: tuple[tuple[str, int], ...] = (
@@ -52,19 +53,22 @@ ROWS: tuple[tuple[str, int], ...] = (
     ("temp", k.MOST_CARDS),
     ("eval", k.MOST_EVAL),
     ("gauge", k.MOST_GAUGE),
+    ("bought", k.MOST_MARKETS),
+    ("score", k.MOST_SCORES * k.MOST_SEATS),
 )
 PER_CARD: tuple[str, ...] = (
     "cdef", "owner", "ctrl", "zone", "slot", "next", "prev", "damage", "tilted", "arrival", "came", "inc", "limturn", "limwhen", "limgame", "mark",
-    "answers", "host", "keys", "forbids", "allows", "token", "drawn", "played", "seen", "nth",
+    "answers", "host", "keys", "forbids", "allows", "token", "drawn", "played", "seen", "nth", "tokens_on", "token_of", "sold",
 )  # fmt: skip
 """`owner`: the seat that owns the card, or NOBODY.
 
 `ctrl`: the seat it acts for: in play its controller, elsewhere the seat whose zone it is in, NOBODY in a shared
 zone; a card that has left play keeps its last controller until nothing resolves any more. `limwhen`: the turn
 that `limturn` counts. `nth`: the number of cards above it when its draw pile was first shuffled; -1 for a card
-that was not there.
+that was not there. `tokens_on`: the number of resource `token_of` that buyers left on the card. `sold`: how often it was bought.
 """
 STATS = "stat"
+COUNTERS = "counter"
 LOG = "log"
 LOG_ROWS = 6_144
 """The number of events that a log holds before it must be read."""
@@ -77,6 +81,7 @@ def fields(cards: int = k.MOST_CARDS, log: int = LOG_ROWS) -> list[tuple[str, in
         *((name, min(length, cards) if length == k.MOST_CARDS else length) for name, length in ROWS),
         *((name, cards) for name in PER_CARD),
         (STATS, cards * k.MOST_STATS),
+        (COUNTERS, cards * k.MOST_COUNTERS),
         (LOG, log * k.EVENT),
     ]
 
@@ -84,7 +89,7 @@ def fields(cards: int = k.MOST_CARDS, log: int = LOG_ROWS) -> list[tuple[str, in
 class State:
     """A match at one moment, for the interpreted kernel: integers, and lists of them under the names of `fields`."""
 
-    __slots__ = (*SINGLE, *(name for name, _ in ROWS), *PER_CARD, STATS, LOG)
+    __slots__ = (*SINGLE, *(name for name, _ in ROWS), *PER_CARD, STATS, COUNTERS, LOG)
 
     def __init__(self, cards: int, log: int = LOG_ROWS, lists: type[list[int]] = list) -> None:
         for name, length in fields(cards, log):
@@ -95,7 +100,7 @@ class State:
         other = object.__new__(State)
         for name in SINGLE:
             setattr(other, name, getattr(self, name))
-        for name in (*(name for name, _ in ROWS), *PER_CARD, STATS):
+        for name in (*(name for name, _ in ROWS), *PER_CARD, STATS, COUNTERS):
             setattr(other, name, getattr(self, name)[:])
         setattr(other, LOG, [])
         return other

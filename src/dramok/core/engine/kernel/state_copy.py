@@ -5,7 +5,7 @@ from __future__ import annotations
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.state import PER_CARD, ROWS, SINGLE, Numbers, State
 
-FIXED = tuple(name for name, length in ROWS if length in (k.MOST_SEATS * k.STREAMS * 4, k.MOST_ZONES * k.MOST_SEATS, k.MOST_SEATS, k.MOST_CUES))
+FIXED = ("chance", "res", "zhead", "ztail", "zcount", "out", "reshuffled", "watch", "bought")
 """Short lists that are copied completely."""
 
 
@@ -32,7 +32,7 @@ def written() -> str:
     for count, names in (
         (f"s.top * {k.FRAME}", ("fr",)), ("s.nset", ("sets", "seti")), ("s.nmod", ("modc", "modi", "modk", "modw", "moda", "modu", "mods", "modf")),
         ("s.nlater * 16", ("later",)), ("s.npend * 6", ("pend",)), ("s.npick", ("pick",)), ("s.cards", PER_CARD),
-        (f"s.cards * {k.MOST_STATS}", ("stat",)),
+        (f"s.cards * {k.MOST_STATS}", ("stat",)), (f"s.cards * {k.MOST_COUNTERS} if p[{k.H_COUNTERS}] else 0", ("counter",)),
     ):  # fmt: skip
         lines += [f"    for at in range({count}):", *(f"        q.{name}[at] = s.{name}[at]" for name in names)]
     return "\n".join([*lines, "    return 0", ""])
@@ -44,9 +44,9 @@ def copy(p: Numbers, s: State, q: State) -> int:
         setattr(q, name, getattr(s, name))
     for name, _ in ROWS:
         getattr(q, name)[:] = getattr(s, name)
-    for name in (*PER_CARD, "stat"):
+    for name in (*PER_CARD, "stat", "counter"):
         held = getattr(s, name)
-        count = s.cards * (k.MOST_STATS if name == "stat" else 1)
+        count = s.cards * {"stat": k.MOST_STATS, "counter": k.MOST_COUNTERS}.get(name, 1)
         getattr(q, name)[:count] = held[:count]
     q.logs = q.digests = q.nlog = 0
     return 0

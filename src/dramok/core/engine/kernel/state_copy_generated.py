@@ -49,6 +49,9 @@ def copy(p: Numbers, s: State, q: State) -> int:
     q.culprit = s.culprit
     q.answering = s.answering
     q.gauged = s.gauged
+    q.deeds = s.deeds
+    q.gap = s.gap
+    q.ending = s.ending
     q.logs = 0
     q.digests = 0
     q.nlog = 0
@@ -68,6 +71,8 @@ def copy(p: Numbers, s: State, q: State) -> int:
         q.reshuffled[at] = s.reshuffled[at]
     for at in range(24):
         q.watch[at] = s.watch[at]
+    for at in range(6):
+        q.bought[at] = s.bought[at]
     for at in range(s.top * 18):
         q.fr[at] = s.fr[at]
     for at in range(s.nset):
@@ -115,6 +120,11 @@ def copy(p: Numbers, s: State, q: State) -> int:
         q.played[at] = s.played[at]
         q.seen[at] = s.seen[at]
         q.nth[at] = s.nth[at]
+        q.tokens_on[at] = s.tokens_on[at]
+        q.token_of[at] = s.token_of[at]
+        q.sold[at] = s.sold[at]
     for at in range(s.cards * 8):
         q.stat[at] = s.stat[at]
+    for at in range(s.cards * 4 if p[55] else 0):
+        q.counter[at] = s.counter[at]
     return 0

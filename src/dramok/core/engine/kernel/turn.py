@@ -4,10 +4,21 @@ from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.ability_flow import moment
-from dramok.core.engine.kernel.amounts import recompute, resource_slot
+from dramok.core.engine.kernel.amounts import definition, recompute, resource_slot
 from dramok.core.engine.kernel.kernel_function import kernel
-from dramok.core.engine.kernel.moves import alone, draw, gain, leave_together, lose, seat_out, unhosted
+from dramok.core.engine.kernel.market import lapse
+from dramok.core.engine.kernel.moves import (
+    alone,
+    discard,
+    draw,
+    gain,
+    leave_together,
+    lose,
+    seat_out,
+    unhosted,
+)
 from dramok.core.engine.kernel.rng import below
+from dramok.core.engine.kernel.scoring import end_match, finish, last_round
 from dramok.core.engine.kernel.stat_changes import straighten
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import own, push
@@ -94,6 +105,29 @@ def do_hand_limit(p: Numbers, s: State, pc: int, f: int) -> int:
 
 
 @kernel
+def do_discard_hand(p: Numbers, s: State, pc: int, f: int) -> int:
+    """Discard the whole hand."""
+    hand = slot_of(p, s, k.HAND, s.fr[f + k.F_SEAT])
+    while s.zhead[hand] >= 0:
+        discard(p, s, s.zhead[hand])
+    return 1
+
+
+@kernel
+def do_clear_away(p: Numbers, s: State, pc: int, f: int) -> int:
+    """The cards that stay in play only until now leave it together for the discard pile."""
+    s.nleft = 0
+    card = s.zhead[slot_of(p, s, k.IN_PLAY, s.fr[f + k.F_SEAT])]
+    while card >= 0:
+        if p[definition(p, s, card) + k.D_AFTER] == k.AFTER_CLEARED and s.host[card] < 0:
+            s.left[s.nleft] = card
+            s.nleft += 1
+        card = s.next[card]
+    leave_together(p, s, k.E_LEFT, k.DISCARD_PILE, k.S_ANY, 0, 0)
+    return 1
+
+
+@kernel
 def do_turn_over(p: Numbers, s: State, pc: int, f: int) -> int:
     """Reveal the top card of a zone: its play effects run for the seat; it goes under the zone."""
     zone = p[pc + k.I_X]
@@ -157,20 +191,13 @@ def do_over(p: Numbers, s: State, pc: int, f: int) -> int:
 def do_turn(p: Numbers, s: State, pc: int, f: int) -> int:
     """Begin a seat's turn."""
     s.turn += 1
+    for market in range(p[k.H_MARKETS]):
+        s.bought[market] = 0
     s.since = s.decisions
     s.fr[f + k.F_SEAT] = s.active
     emit(p, s, k.E_TURN, s.active, k.NONE, s.turn, s.round)
     moment(p, s, k.NONE, 0)
     return 1
-
-
-@kernel
-def end_match(p: Numbers, s: State, winner: int) -> int:
-    s.over = 1
-    s.winner = winner
-    if winner == k.DRAWN:
-        return emit(p, s, k.E_DRAW, k.NONE, k.NONE, 0, 0)
-    return emit(p, s, k.E_WON, winner, k.NONE, 0, 0)
 
 
 @kernel
@@ -192,12 +219,16 @@ def most_of(p: Numbers, s: State, what: int) -> int:
 @kernel
 def do_next_turn(p: Numbers, s: State, pc: int, f: int) -> int:
     """Begin the next seat's turn, and a new round after the last; a number of rounds may end the match."""
+    if p[k.H_LAPSES]:
+        lapse(p, s, s.active)
     after = next_seat(p, s, s.active)
     if after <= s.active:
         for goal in range(p[k.H_GOALS]):
             row = p[k.H_GOAL_ROWS] + goal * k.GOAL_WIDTH
             if p[row] == k.G_MOST and s.round >= p[row + 2]:
                 return end_match(p, s, most_of(p, s, p[row + 1]))
+        if p[k.H_ENDS] and last_round(p, s):
+            return finish(p, s)
         s.round += 1
     if s.turn >= k.MOST_TURNS:
         s.over = 1
@@ -311,6 +342,7 @@ def check(p: Numbers, s: State) -> int:
 def begin_phase(p: Numbers, s: State, pc: int, f: int) -> int:
     s.phase = p[pc + k.I_X]
     s.acted = 0
+    s.deeds = 0
     s.fr[f + k.F_SEAT] = s.active
     emit(p, s, k.E_PHASE, s.active, k.NONE, s.phase, 0)
     moment(p, s, s.phase, 0)
@@ -322,6 +354,7 @@ def do_seat(p: Numbers, s: State, pc: int, f: int) -> int:
     """Continue for another seat, counted from the active one; a seat that is out is skipped."""
     seat = (s.active + p[pc + k.I_X]) % s.seats
     s.acted = 0
+    s.deeds = 0
     if s.out[seat] and p[pc + k.I_JUMP] >= 0:
         s.fr[f + k.F_PC] = p[pc + k.I_JUMP]
         return 0

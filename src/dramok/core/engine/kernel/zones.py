@@ -76,16 +76,40 @@ def home_of(p: Numbers, s: State, card: int, seat: int) -> int:
 
 
 @kernel
+def link_beside_equals(p: Numbers, s: State, card: int, at: int) -> int:
+    """Put a card into the list of a supply after the last equal card, or on top."""
+    equal = s.ztail[at]
+    while equal >= 0 and s.cdef[equal] != s.cdef[card]:
+        equal = s.prev[equal]
+    before = equal if equal >= 0 else s.ztail[at]
+    after = s.next[before] if before >= 0 else k.NONE
+    s.prev[card] = before
+    s.next[card] = after
+    if before >= 0:
+        s.next[before] = card
+    else:
+        s.zhead[at] = card
+    if after >= 0:
+        s.prev[after] = card
+    else:
+        s.ztail[at] = card
+    return 0
+
+
+@kernel
 def link(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
     """Put a card that is in no zone on top of one, or at its bottom.
 
     It then acts for that seat, or for nobody in a shared zone.
     """
     at = slot_of(p, s, zone, seat)
+    row = p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH
     s.zone[card] = zone
     s.slot[card] = at
-    s.ctrl[card] = seat if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] else k.NOBODY
-    if bottom:
+    s.ctrl[card] = seat if p[row + k.Z_STRIDE] else k.NOBODY
+    if p[row + k.Z_KIND] == k.KIND_SUPPLY:
+        link_beside_equals(p, s, card, at)
+    elif bottom:
         first = s.zhead[at]
         s.prev[card] = k.NONE
         s.next[card] = first
@@ -113,8 +137,11 @@ def move(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> 
 
     A card that moves from a shared zone to a seat's zone belongs to that seat from then on.
     """
-    if is_shared(p, s, s.zone[card]) and not is_shared(p, s, zone):
-        s.owner[card] = seat
+    if is_shared(p, s, s.zone[card]):
+        s.gap = 1
+        s.changed = 1
+        if not is_shared(p, s, zone):
+            s.owner[card] = seat
     unlink(p, s, card)
     return link(p, s, card, zone, seat, bottom)
 
