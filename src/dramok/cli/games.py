@@ -61,7 +61,7 @@ def new(
         Path | None, typer.Option("--from", help="A table file whose columns become its fields.")
     ] = None,
     shape: Annotated[
-        str | None, typer.Option(help="Its template: duel, builder, placement, solo or plain.")
+        str | None, typer.Option("--template", "--shape", help="Its template: duel, deck-builder, placement, solo or plain.")
     ] = None,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
-from dramok.core.rulebook.starting_cards import starting_deck
 from dramok.core.automatic_players import AUTOMATIC_PLAYERS
 from dramok.core.balance import Ledger, SetMap
 from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, shown_value
@@ -29,6 +28,7 @@ from dramok.core.effects.vocabulary import (
 )
 from dramok.core.faces.plan.adjustments import adjustments_of
 from dramok.core.faces.proof.proof import FaceFault
+from dramok.core.rulebook.starting_cards import starting_deck
 from dramok.formats.font_files import load_typefaces
 from dramok.formats.svg import face_box
 from dramok.server.schemas.cards import (

@@ -3448,6 +3448,16 @@ export interface components {
             on: boolean;
         };
         /**
+         * AmountTextOut
+         * @description `text` as typed, `words` as printed in the rules.
+         */
+        AmountTextOut: {
+            /** Text */
+            text: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * ArrangeIn
          * @example {
          *       "how": "down",
@@ -7639,7 +7649,7 @@ export interface components {
              * Needs
              * @enum {string}
              */
-            needs: "" | "resources" | "zones" | "rivals";
+            needs: "" | "resources" | "zones" | "rivals" | "rows" | "counters";
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
         };
@@ -8133,7 +8143,7 @@ export interface components {
          * PlayLookOut
          * @description `problem`: why these rules can't be written; everything else then describes the stored ones.
          *
-         *     `short`: the turn in one line.
+         *     `short`: the turn in one line; `scoring` and `ties`: the amounts of the score sheet.
          */
         PlayLookOut: {
             clash: components["schemas"]["ClashToldOut"] | null;
@@ -8142,8 +8152,12 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["ReadPartOut"][];
             problem: components["schemas"]["Problem"] | null;
+            /** Scoring */
+            scoring: components["schemas"]["AmountTextOut"][];
             /** Short */
             short: string;
+            /** Ties */
+            ties: components["schemas"]["AmountTextOut"][];
         };
         /**
          * PlaytestBrief
@@ -9187,7 +9201,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "first turns" | "resource" | "zone" | "types";
+            kind: "number" | "first turns" | "resource" | "zone" | "types" | "may" | "yes" | "how often";
             /** Label */
             label: string;
             /** New */

@@ -28,6 +28,7 @@ export type Resource = {
   cap: number | null;
   shared: boolean;
   refill: boolean;
+  lasts?: "kept" | "turn";
 };
 export type TableDoc = {
   pays: string | null;

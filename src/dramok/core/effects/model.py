@@ -382,3 +382,14 @@ def steps_of(ability: Triggered | Offered | Continuous | Keyworded) -> tuple[Ste
     if isinstance(ability, Keyworded):
         return ()
     return ability.lasting if isinstance(ability, Continuous) else ability.steps
+
+
+def amounts_in(amount: Amount) -> Iterator[Amount]:
+    """An amount and all amounts that it is computed from."""
+    yield amount
+    match amount:
+        case Combined():
+            yield from amounts_in(amount.left)
+            yield from amounts_in(amount.right)
+        case Half():
+            yield from amounts_in(amount.of)

@@ -6,7 +6,18 @@ from collections.abc import Mapping
 from typing import Any
 
 from dramok.core.cards import Card
-from dramok.core.effects.model import Amount, Combined, Count, Group, Half, HeldTotal, Number, StatOf, SumOf
+from dramok.core.effects.model import (
+    Amount,
+    Combined,
+    Count,
+    Group,
+    Half,
+    HeldTotal,
+    Number,
+    StatOf,
+    SumOf,
+    amounts_in,
+)
 from dramok.core.engine.group_rows import Groups, Unplayable
 from dramok.core.engine.kernel import codes as k
 from dramok.core.rulebook import Rulebook
@@ -70,24 +81,13 @@ def _kinds(memory: Any, zone: str) -> int:
 
 
 def _line(memory: Any, groups: Groups, name: str, amount: Amount, sign: int) -> list[int]:
-    if _points_at_a_card(amount):
+    if any(isinstance(part, StatOf) for part in amounts_in(amount)):
         raise ValueError(f"the score line {name} is about a card, and there is none: it can count cards and add up their numbers")
     try:
         kind, value = groups.amount(amount)
     except Unplayable as error:
         raise ValueError(f"the score line {name}: {error}") from error
     return [memory.add([k.R_NUMBER, value, 0, k.R_END]) if kind == k.A_NUMBER else value, sign]
-
-
-def _points_at_a_card(amount: Amount) -> bool:
-    match amount:
-        case StatOf():
-            return True
-        case Combined():
-            return _points_at_a_card(amount.left) or _points_at_a_card(amount.right)
-        case Half():
-            return _points_at_a_card(amount.of)
-    return False
 
 
 def _counter_score(play: PlayRules, counter: str) -> int:

@@ -8,7 +8,17 @@ from pydantic import Field, model_validator
 
 from dramok.core.cards import NumberField, Schema
 from dramok.core.effects import Script
-from dramok.core.effects.model import Side
+from dramok.core.effects.model import (
+    EVERYWHERE,
+    ChoiceIs,
+    Count,
+    HeldTotal,
+    Not,
+    Side,
+    StatCompare,
+    SumOf,
+    amounts_in,
+)
 from dramok.core.problem import Frozen, fold
 from dramok.core.rulebook.own_files import OwnFont, OwnSymbol
 from dramok.core.rulebook.phrases import Phrases
@@ -215,6 +225,7 @@ class Rulebook(Frozen):
             field = self.cards.field(stat)
             if not isinstance(field, NumberField) or not field.whole:
                 raise ValueError(f"the rules of play name {stat[:40]}, which is not a whole number of a card")
+        self._counts(play, resources)
         fields = {fold(field.name) for field in self.cards.fields}
         for counter in play.counters:
             if fold(counter.name) in fields or self.cards.field(counter.id) is not None:
@@ -225,3 +236,26 @@ class Rulebook(Frozen):
         shared = {each.id for each in self.resources if each.shared}
         if shared & set(held):
             raise ValueError("a resource of the whole table is under no seat's common cap")
+
+    def _counts(self, play: PlayRules, resources: set[str]) -> None:
+        """Raises ValueError if a group or an amount of the rules of play names what the game lacks."""
+        zones = {*ZONES, *(zone.id for zone in play.zones), EVERYWHERE}
+        counters = {each.id for each in play.counters}
+        groups = [each.group for each in play.set_up.placed if each.group is not None] + ([play.set_up.start_group] if play.set_up.start_group else [])
+        for amount in (*(each.amount for each in play.scoring), *(each.amount for each in play.ties)):
+            for part in amounts_in(amount):
+                if isinstance(part, SumOf) and part.field not in counters and not isinstance(self.cards.field(part.field), NumberField):
+                    raise ValueError(f"the score sheet names {part.field[:40]}, which is not a number of a card")
+                if isinstance(part, HeldTotal) and part.resource not in resources:
+                    raise ValueError(f"the score sheet names {part.resource[:40]}, which is not a resource")
+                if isinstance(part, Count | SumOf):
+                    groups.append(part.group)
+        for group in groups:
+            if group.type is not None and not self.cards.has_type(group.type):
+                raise ValueError(f"the rules of play name {group.type[:40]}, which is not a card type")
+            if group.zone is not None and group.zone not in zones:
+                raise ValueError(f"the rules of play name {group.zone[:40]}, which is not a zone")
+            for each in group.filters:
+                inner = each.filter if isinstance(each, Not) else each
+                if isinstance(inner, ChoiceIs | StatCompare) and inner.field not in counters and self.cards.field(inner.field) is None:
+                    raise ValueError(f"the rules of play name {inner.field[:40]}, which is not a field of cards")

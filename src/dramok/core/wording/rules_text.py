@@ -12,6 +12,7 @@ from dramok.core.effects.vocabulary import Vocabulary
 from dramok.core.english import and_list, lower_first, or_list, plural_noun, upper_first
 from dramok.core.problem import plural
 from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.market import Market
 from dramok.core.rulebook.phase_actions import Doing, action_of
 from dramok.core.rulebook.play_rules import AfterPlay, OwnZone, Phase
 from dramok.core.rulebook.rulebook import Resource
@@ -295,17 +296,22 @@ class Reader:
         return tuple(lines), (told.sender, told.answer) if told is not None else ()
 
     def markets(self) -> Iterable[str]:
+        alike: dict[str, list[Market]] = {}
         for each in self.play.markets:
+            own = self.play.zone(each.zone)
+            alike.setdefault(f"{own.kind if own else ''} {each.model_copy(update={'zone': ''}).model_dump_json()}", []).append(each)
+        for each, *others in alike.values():
             paid = self.resource(each.pays)
             price = self.stat(each.price or self.rules.roles.cost or "cost")
             zone = self.play.zone(each.zone)
+            names = or_list([self.zone(one.zone) for one in (each, *others)])
             what = {"row": "a card", "supply": "one of each kind of card", "pile": "the top card"}[zone.kind if zone is not None else "pile"]
             goes = {"discard": f"your {self.zone('discard')}", "hand": f"your {self.zone('hand')}", "draw": f"the top of your {self.zone('draw')}", "play": "play"}[each.goes_to]
             often = "" if each.most is None else f", once a {self.turn}" if each.most == 1 else f", up to {each.most} times a {self.turn}"
-            yield f"You may buy {what} of the {self.zone(each.zone)} for its {price} in {lower_first(paid.names)}{often}; it goes to {goes}."
+            yield f"You may buy {what} of the {names} for its {price} in {lower_first(paid.names)}{often}; it goes to {goes}."
             if any(each.by_place):
                 changes = ", ".join(f"{change:+d}" if change else "0" for change in each.by_place)
-                yield f"The price changes by the place in the {self.zone(each.zone)}, the oldest card first: {changes}; all further places as the last."
+                yield f"The price changes by the place in the row, the oldest card first: {changes}{'' if len(each.by_place) >= (zone.places if zone and zone.places else 99) else '; further places as the last'}."
             if each.passing is not None:
                 yield f"For each card before the one you buy, put {self.counted(each.passing.resource, each.passing.number)} on it. Whoever buys a card takes what is on it."
         for counter in self.play.counters:
@@ -320,14 +326,14 @@ class Reader:
             return
         yield "At the end everyone adds up:"
         for line in self.play.scoring:
-            yield f"{line.name}: {'minus ' if line.minus else ''}{self._amount(line.amount)}."
+            yield f"{line.name}: {'minus ' if line.minus else ''}{self.amount(line.amount)}."
         if not self.alone:
             yield "The highest score wins."
-            ties = [f"{'the lowest' if each.lowest else 'the highest'}: {self._amount(each.amount)}" for each in self.play.ties]
+            ties = [f"{'the lowest' if each.lowest else 'the highest'}: {self.amount(each.amount)}" for each in self.play.ties]
             if ties:
                 yield f"Among equal scores, {', then '.join(ties)}."
 
-    def _amount(self, amount: Amount) -> str:
+    def amount(self, amount: Amount) -> str:
         """An amount in words, resources by name."""
         said = amount_in_words(amount, self.rules, self.vocabulary) if self.vocabulary is not None else ""
         for resource in self.rules.resources:

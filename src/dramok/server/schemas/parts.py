@@ -82,7 +82,7 @@ class SettingOut(Out):
     """
 
     key: str
-    kind: Literal["number", "first turns", "resource", "zone", "types"]
+    kind: Literal["number", "first turns", "resource", "zone", "types", "may", "yes", "how often"]
     label: str
     none: str | None
     new: Any
@@ -96,7 +96,7 @@ class PhaseActionOut(Out):
     do: str
     name: str
     settings: list[SettingOut]
-    needs: Literal["", "resources", "zones", "rivals"]
+    needs: Literal["", "resources", "zones", "rivals", "rows", "counters"]
 
 
 class PartsOut(Out):

@@ -54,10 +54,17 @@ class ClashToldOut(Out):
     lines: list[str]
 
 
+class AmountTextOut(Out):
+    """`text` as typed, `words` as printed in the rules."""
+
+    text: str
+    words: str
+
+
 class PlayLookOut(Out):
     """`problem`: why these rules can't be written; everything else then describes the stored ones.
 
-    `short`: the turn in one line.
+    `short`: the turn in one line; `scoring` and `ties`: the amounts of the score sheet.
     """
 
     problem: Problem | None
@@ -65,6 +72,8 @@ class PlayLookOut(Out):
     short: str
     parts: list[ReadPartOut]
     clash: ClashToldOut | None
+    scoring: list[AmountTextOut]
+    ties: list[AmountTextOut]
 
 
 class EndsOut(Out):

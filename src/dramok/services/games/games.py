@@ -44,6 +44,8 @@ from dramok.store import Change, GameRecord, IdsTaken, Key, SetRecord
 from dramok.store.json_documents import card_text
 
 SHAPES = ("duel", "builder", "placement", "solo", "plain")
+CALLED = {"deck-builder": "builder"}
+"""Other names of templates."""
 RESERVED = {"shelf", "new", "api", "assets", "fonts", "sheet", "shapes"}
 """Words used in addresses, which can't be ids of games."""
 MOST_NAME = 120
@@ -106,9 +108,9 @@ def begin(workspace: Workspace, name: str, shape: str | None = None, key: Key | 
     if shape is None:
         plain = next(each for each in shapes() if each.id == "plain")
         return _found(workspace, title, plain.rules, (), BEGUN, key)
-    found = next((each for each in shapes() if each.id == shape), None)
+    found = next((each for each in shapes() if each.id == CALLED.get(shape, shape)), None)
     if found is None:
-        raise Refused(Problem(where="shape", what=f"there is no template called {shape[:40]}", mend=f"choose one of {', '.join(SHAPES)}"))  # fmt: skip
+        raise Refused(Problem(where="shape", what=f"there is no template called {shape[:40]}", mend=f"choose one of {', '.join((*SHAPES, *CALLED))}"))  # fmt: skip
     return _found(workspace, title, found.rules, found.cards, f"{BEGUN} as {found.name.lower()}", key)
 
 

@@ -7,13 +7,15 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from dramok.core.effects import Script
+from dramok.core.effects import Script, amount_text
 from dramok.core.effects.references import Subject, refers_to
 from dramok.core.engine.batch_summary import Simulation
 from dramok.core.problem import Problem, plural
+from dramok.core.rulebook import GameVocabulary
 from dramok.core.rulebook.play_checks import Gap, gaps
 from dramok.core.wording.clash_example import ClashExample
 from dramok.core.wording.rules_text import (
+    Reader,
     RulesSection,
     clash_example,
     rules_sections,
@@ -41,6 +43,16 @@ class PlayPreview:
     short: str
     parts: tuple[RulesSection, ...]
     clash: ClashExample | None
+    scoring: tuple[AmountText, ...] = ()
+    ties: tuple[AmountText, ...] = ()
+
+
+@dataclass(frozen=True)
+class AmountText:
+    """An amount of the score sheet: `text` as typed, `words` as printed in the rules."""
+
+    text: str
+    words: str
 
 
 @dataclass(frozen=True)
@@ -58,8 +70,14 @@ def preview_play(game: GameSnapshot, value: Any, sender: str | None = None, answ
         after = with_part(game, "play", value)
     except Refused as refused:
         problem, after = refused.problem, game
-    cards = list(after.cards.values())
-    return PlayPreview(problem, (*gaps(after.rulebook), *_out_of_reach(after)), turn_summary(after.rulebook), read(after), clash_example(after.rulebook, cards, sender, answer))
+    cards, rules = list(after.cards.values()), after.rulebook
+    vocabulary = GameVocabulary(rules)
+    reader = Reader(rules, [], vocabulary)
+    scoring, ties = (
+        tuple(AmountText(amount_text(each.amount, vocabulary), reader.amount(each.amount)) for each in lines)
+        for lines in (rules.played.scoring, rules.played.ties)
+    )
+    return PlayPreview(problem, (*gaps(after.rulebook), *_out_of_reach(after)), turn_summary(after.rulebook), read(after), clash_example(after.rulebook, cards, sender, answer), scoring, ties)
 
 
 def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
@@ -82,6 +100,8 @@ def read(game: GameSnapshot) -> tuple[RulesSection, ...]:
 
 
 def _decks(game: GameSnapshot) -> list[str]:
+    if game.rulebook.played.set_up.starts_alike:
+        return []
     said = []
     for each in game.formats:
         size = f"{each.least_cards} to {each.most_cards} cards" if each.least_cards < each.most_cards else plural(each.least_cards, "card")

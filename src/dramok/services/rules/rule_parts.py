@@ -10,9 +10,10 @@ from pydantic import ValidationError
 
 from dramok.core.balance import PriceList
 from dramok.core.cards import NumberField
+from dramok.core.effects import Vocabulary, parse_amount
 from dramok.core.effects.references import Subject
 from dramok.core.problem import Problem
-from dramok.core.rulebook import PlayRules, Rulebook
+from dramok.core.rulebook import GameVocabulary, PlayRules, Rulebook
 from dramok.core.rulebook.part_edit import BESIDE, amended, part_of
 from dramok.core.rulebook.phrases import Phrase, book, broken
 from dramok.services.faces.own_files import check_own
@@ -66,6 +67,8 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
     stats = value.get("stats") if part == "roles" and isinstance(value, dict) else None
     if isinstance(stats, list) and len({str(each) for each in stats}) < len(stats):
         raise Refused(Problem(where="roles", what="a field is named twice among the stats", mend="name each of them once"))
+    if part == "play":
+        value = with_amounts_read(now, value)
     try:
         rulebook, prices, formats = read_rules(amended(now.rules, part, value))
     except ValidationError as error:
@@ -89,6 +92,34 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
     if part == "prices":
         changes += _new_stats(now, prices)
     return changes
+
+
+def with_amounts_read(now: GameSnapshot, value: Any) -> Any:
+    """Rules of play whose score lines and tie-breakers can have their amount as text; then each is parsed.
+
+    Raises Refused with the place of a mistake in the text.
+    """
+    if not isinstance(value, dict):
+        return value
+    # Counters that the same edit adds can be named.
+    try:
+        vocabulary = GameVocabulary(now.rulebook.model_copy(update={"play": PlayRules.model_validate({**value, "scoring": [], "ties": []})}))
+    except ValidationError:
+        vocabulary = now.vocabulary
+    found = dict(value)
+    for part in ("scoring", "ties"):
+        lines = value.get(part)
+        if isinstance(lines, list):
+            found[part] = [_amount_read(each, vocabulary) if isinstance(each, dict) and isinstance(each.get("amount"), str) else each for each in lines]
+    return found
+
+
+def _amount_read(line: dict[str, Any], vocabulary: Vocabulary) -> dict[str, Any]:
+    amount, problems = parse_amount(line["amount"], vocabulary)
+    if amount is None:
+        first = problems[0]
+        raise Refused(first.model_copy(update={"where": f"score line {str(line.get('name', ''))[:60]}"}))
+    return {**line, "amount": amount.model_dump(mode="json")}
 
 
 def _new_stats(now: GameSnapshot, prices: PriceList) -> Sequence[Change]:

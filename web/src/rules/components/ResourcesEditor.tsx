@@ -71,6 +71,11 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
                 value={each.refill}
                 commit={(refill) => put(at, { refill })}
               />
+              <Ticking
+                label="Lost at the end of the turn"
+                value={each.lasts === "turn"}
+                commit={(turn) => put(at, { lasts: turn ? "turn" : "kept" })}
+              />
               <button
                 type="button"
                 className="icon-button"

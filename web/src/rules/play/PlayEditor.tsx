@@ -11,7 +11,9 @@ import { useParts } from "../useParts";
 import { AfterPlayEditor } from "./components/AfterPlayEditor";
 import { ClashEditor } from "./components/ClashEditor";
 import { GoalsEditor } from "./components/GoalsEditor";
+import { MarketEditor } from "./components/MarketEditor";
 import { RulesText } from "./components/RulesText";
+import { ScoringEditor } from "./components/ScoringEditor";
 import { SeatsEditor } from "./components/SeatsEditor";
 import { SetUpEditor } from "./components/SetUpEditor";
 import { TurnEditor } from "./components/TurnEditor";
@@ -89,6 +91,8 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
             setPair={setPair}
           />
         )}
+        {part === "market" && <MarketEditor play={play} lay={lay} resources={parts.resources} />}
+        {part === "scoring" && <ScoringEditor play={play} lay={lay} look={found} />}
         {part === "goals" && <GoalsEditor play={play} lay={lay} resources={parts.resources} game={game} />}
       </div>
       <RulesText look={found} part={part} go={go} game={game} />

@@ -9,13 +9,39 @@ export type ZoneDoc = {
   seen: "owner" | "all" | "none";
   limit: number | null;
   shuffled: boolean;
+  kind?: "pile" | "row" | "supply";
+  places?: number | null;
+  source?: string | null;
+  refill?: "at once" | "phase" | "never";
 };
-export type LaidDoc = { zone: string; cards: Record<string, number> };
+/** Cards as printed: of a type, and with values of choices. */
+export type GroupDoc = { side?: "any"; type?: string | null; filters?: unknown[] };
+export type LaidDoc = { zone: string; cards: Record<string, number>; group?: GroupDoc | null };
+export type MarketDoc = {
+  zone: string;
+  pays: string;
+  price: string | null;
+  by_place: number[];
+  passing: { resource: string; number: number } | null;
+  goes_to: "discard" | "hand" | "draw" | "play";
+  most: number | null;
+};
+export type CounterDoc = { id: string; name: string; symbol: string; zones: string[]; price: number };
+export type EndDoc = {
+  kind: "empty" | "sold out" | "rounds" | "reached";
+  zones: string[];
+  number: number;
+  total: string | null;
+  when: "at once" | "round" | "one more round";
+};
+/** `amount`: a model, or a text that the server parses. */
+export type ScoreDoc = { name: string; amount: unknown; minus: boolean };
+export type TieDoc = { name: string; amount: unknown; lowest: boolean };
 /** A phase action with its settings: see `phase_actions` in the core. */
 export type DoingDoc = { do: string; [setting: string]: unknown };
 export type PhaseAction = Schemas["PhaseActionOut"];
 export type PhaseDoc = { id: string; name: string; whose: "active" | "each"; does: DoingDoc[] };
-export type Becomes = "discarded" | "stays" | "tilted" | "attached" | "figure";
+export type Becomes = "discarded" | "stays" | "tilted" | "attached" | "figure" | "cleared";
 export type HostsDoc = { side: "own" | "rival" | "any"; type: string | null; filters: unknown[]; zone: string | null };
 export type AfterDoc = { type: string; becomes: Becomes; hosts: HostsDoc | null };
 export type ClashDoc = {
@@ -44,6 +70,8 @@ export type PlayDoc = {
     redraw: { kind: "none" | "hand" | "cards"; returned: "before" | "after" };
     second_draws: number;
     second_gains: Record<string, number>;
+    start?: Record<string, number>;
+    start_group?: GroupDoc | null;
   };
   phases: PhaseDoc[];
   answers: { types: string[] } | null;
@@ -54,6 +82,14 @@ export type PlayDoc = {
   goals: GoalDoc[];
   tie: "draw" | "active";
   evaluation: { resources: Record<string, number>; stats: Record<string, number>; hand: number };
+  // What older rules do not say.
+  least_seats?: number | null;
+  most_seats?: number | null;
+  markets?: MarketDoc[];
+  counters?: CounterDoc[];
+  ends?: EndDoc[];
+  scoring?: ScoreDoc[];
+  ties?: TieDoc[];
 };
 
 /** The parts of the rules of play, in the order in which they are laid out. */
@@ -62,8 +98,10 @@ export const PLAY_PARTS = [
   ["set_up", "Setup"],
   ["phases", "The turn"],
   ["after_play", "Played cards"],
+  ["market", "The market"],
   ["clash", "The clash"],
   ["goals", "How it ends"],
+  ["scoring", "Scoring"],
 ] as const;
 export type PlayPart = (typeof PLAY_PARTS)[number][0];
 

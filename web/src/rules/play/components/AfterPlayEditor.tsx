@@ -9,6 +9,7 @@ const BECOMES: readonly (readonly [Becomes, string])[] = [
   ["stays", "stays in play"],
   ["discarded", "does what it says and is discarded"],
   ["tilted", "stays in play, tilted"],
+  ["cleared", "stays in play until it is cleared away"],
   ["attached", "is attached to a card in play"],
   ["figure", "is discarded, and a figure of it stays"],
 ];

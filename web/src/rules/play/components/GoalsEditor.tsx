@@ -9,7 +9,7 @@ import { GamesProgress } from "../../../ui/GamesProgress";
 import { Counting, Picking, Typing } from "../../../ui/Typing";
 import * as requests from "../../api";
 import type { Resource } from "../../useParts";
-import { type GoalDoc, type PlayDoc, replaced, without } from "../playDoc";
+import { type EndDoc, type GoalDoc, type PlayDoc, replaced, without } from "../playDoc";
 import type { EditPlay } from "../types";
 
 type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[]; game: string };
@@ -19,6 +19,8 @@ export function GoalsEditor({ play, lay, resources, game }: Props) {
   const first = resources.find((each) => !each.shared) ?? resources[0];
   return (
     <>
+      <Ends play={play} lay={lay} resources={resources} />
+      <h3>Goals that win or lose</h3>
       <ul className="goal-list">
         {play.goals.map((goal, at) => (
           <li key={`${at} ${goal.kind} ${goal.total}`} className="form form-row" aria-label={`Goal ${at + 1}`}>
@@ -65,7 +67,7 @@ export function GoalsEditor({ play, lay, resources, game }: Props) {
       ) : (
         <p className="soft">A goal is a total that somebody reaches: make a resource first, such as points.</p>
       )}
-      {play.seats > 1 && play.goals.length > 0 && (
+      {play.seats > 1 && (play.goals.length > 0 || (play.ends ?? []).length > 0) && (
         <div className="form form-row">
           <Picking
             label="If two would win at one moment"
@@ -84,6 +86,95 @@ export function GoalsEditor({ play, lay, resources, game }: Props) {
         <p className="soft">Points for one of each; left empty, the goal and the clash say.</p>
         <Reckoned play={play} lay={lay} resources={resources} />
       </details>
+    </>
+  );
+}
+
+const WHENS = [
+  ["round", "after that round"],
+  ["one more round", "after one more round"],
+  ["at once", "at once"],
+] as const;
+
+/** What ends a match, which is then scored. */
+function Ends({ play, lay, resources }: { play: PlayDoc; lay: EditPlay; resources: Resource[] }) {
+  const ends = play.ends ?? [];
+  const put = (at: number, part: Partial<EndDoc>) => lay({ ends: replaced(ends, at, part) });
+  const zones = play.zones.map((each) => [each.id, each.name] as const);
+  const supplies = play.zones.filter((each) => each.kind === "supply").map((each) => [each.id, each.name] as const);
+  const [total] = resources;
+  const kinds = [
+    ["rounds", "a number of rounds is over"],
+    ...(zones.length ? ([["empty", "a zone is empty"]] as const) : []),
+    ...(supplies.length ? ([["sold out", "kinds of a supply are gone"]] as const) : []),
+    ...(total ? ([["reached", "someone has"]] as const) : []),
+  ] as const;
+  const fresh = (kind: EndDoc["kind"]): Partial<EndDoc> => ({
+    kind,
+    zones: kind === "empty" ? [zones[0]?.[0] ?? ""] : kind === "sold out" ? [supplies[0]?.[0] ?? ""] : [],
+    total: kind === "reached" ? (total?.id ?? null) : null,
+  });
+  return (
+    <>
+      <h3>What ends the match</h3>
+      <ul className="goal-list">
+        {ends.map((end, at) => (
+          <li key={at} className="form form-row" aria-label={`End ${at + 1}`}>
+            <Picking
+              label="It ends when"
+              value={end.kind}
+              options={kinds}
+              commit={(kind) => put(at, fresh(kind as EndDoc["kind"]))}
+            />
+            {(end.kind === "empty" || end.kind === "sold out") && (
+              <Picking
+                label="Zone"
+                value={end.zones[0] ?? ""}
+                options={end.kind === "empty" ? zones : supplies}
+                commit={(zone) => put(at, { zones: [zone, ...end.zones.slice(1).filter((each) => each !== zone)] })}
+              />
+            )}
+            {end.kind !== "empty" && (
+              <Counting
+                label={end.kind === "rounds" ? "Rounds" : end.kind === "sold out" ? "Kinds" : "How many"}
+                value={end.number ?? 1}
+                commit={(number) => put(at, { number: number || 1 })}
+              />
+            )}
+            {end.kind === "reached" && (
+              <Picking
+                label="Of"
+                value={end.total ?? ""}
+                options={resources.map((each) => [each.id, each.names] as const)}
+                commit={(ident) => put(at, { total: ident })}
+              />
+            )}
+            {end.kind !== "rounds" && (
+              <Picking
+                label="Then it ends"
+                value={end.when ?? "round"}
+                options={WHENS}
+                commit={(when) => put(at, { when: when as EndDoc["when"] })}
+              />
+            )}
+            <button
+              type="button"
+              className="icon-button"
+              aria-label={`Remove end ${at + 1}`}
+              onClick={() => lay({ ends: without(ends, at) })}
+            >
+              <Trash2 size={14} aria-hidden="true" />
+            </button>
+          </li>
+        ))}
+      </ul>
+      <button
+        type="button"
+        className="button"
+        onClick={() => lay({ ends: [...ends, { kind: "rounds", zones: [], number: 10, total: null, when: "round" }] })}
+      >
+        Add what ends it
+      </button>
     </>
   );
 }

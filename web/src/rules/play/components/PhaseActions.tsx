@@ -2,7 +2,7 @@
 import { ArrowDown, ArrowUp, X } from "lucide-react";
 import { useGame } from "../../../state/store";
 import { Menu } from "../../../ui/Menu";
-import { Counting, Picking } from "../../../ui/Typing";
+import { Counting, Picking, Ticking } from "../../../ui/Typing";
 import type { Resource, TableDoc } from "../../useParts";
 import {
   type DoingDoc,
@@ -27,7 +27,14 @@ type Props = {
 
 export function PhaseActions({ phase, play, table, resources, actions, put }: Props) {
   const damage = useGame((state) => state.game?.damage ?? "damage");
-  const met = { "": true, resources: resources.length > 0, zones: play.zones.length > 0, rivals: play.seats > 1 };
+  const met = {
+    "": true,
+    resources: resources.length > 0,
+    zones: play.zones.length > 0,
+    rivals: play.seats > 1,
+    rows: play.zones.some((each) => each.kind === "row"),
+    counters: (play.counters ?? []).length > 0,
+  };
   const nameOf = (action: PhaseAction) => action.name.replace("{damage}", damage);
   const recordOf = (doing: DoingDoc) => actions.find((each) => each.do === doing.do);
   return (
@@ -101,6 +108,12 @@ const FIRST_TURNS = [
   ["none", "not on a player's first"],
 ] as const;
 
+const MAY = [
+  ["play", "play cards"],
+  ["use", "use effects"],
+  ["buy", "buy"],
+] as const;
+
 type SettingProps = {
   setting: PhaseAction["settings"][number];
   value: unknown;
@@ -125,10 +138,34 @@ function SettingInput({ setting, value, play, table, resources, set }: SettingPr
   }
   if (setting.kind === "types")
     return <TypeCheckboxes label="" none={setting.none ?? ""} chosen={(value ?? []) as string[]} put={set} small />;
+  if (setting.kind === "yes")
+    return <Ticking label={setting.label.toLowerCase()} value={(value as boolean) ?? false} commit={set} />;
+  if (setting.kind === "may") {
+    const may = (value as string[] | undefined) ?? ["play", "use"];
+    return (
+      <span className="doing-may" role="group" aria-label={setting.label}>
+        {MAY.map(([id, name]) => (
+          <Ticking
+            key={id}
+            label={name}
+            value={may.includes(id)}
+            commit={(yes) => {
+              const next = MAY.map(([each]) => each).filter((each) => (each === id ? yes : may.includes(each)));
+              if (next.length) set(next);
+            }}
+          />
+        ))}
+      </span>
+    );
+  }
   const options = {
     "first turns": FIRST_TURNS,
     resource: resources.map((each) => [each.id, each.names] as const),
     zone: play.zones.map((each) => [each.id, each.name] as const),
+    "how often": [
+      ["turn", "in every turn"],
+      ["round", "once a round"],
+    ] as const,
   }[setting.kind];
-  return <Picking label={setting.label} hidden value={value as string} options={options} commit={set} />;
+  return <Picking label={setting.label} hidden value={(value as string) ?? ""} options={options} commit={set} />;
 }

@@ -13,6 +13,7 @@ import type { EditPlay } from "../types";
 type Props = { play: PlayDoc; lay: EditPlay; table: TableDoc; write: Write };
 type Shown = { id: string; name: string; told: string; seen: "owner" | "all" | "none"; own: ZoneDoc | null };
 
+const SEATS = [1, 2, 3, 4];
 const USUAL = [
   ["draw", "draw pile", "none", "In order, face down. Decks begin here, shuffled."],
   ["hand", "hand", "owner", "Seen by its owner."],
@@ -40,6 +41,7 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
   const mine = own.filter((zone) => !zone.own?.shared);
   const shared = own.filter((zone) => zone.own?.shared);
   const chosen = [...usual, ...own].find((zone) => zone.id === at) ?? usual[0];
+  const group = play.set_up.placed.find((each) => each.zone === at)?.group ?? null;
   const laid = (id: string) => play.set_up.placed.find((each) => each.zone === id)?.cards ?? {};
   const rest = play.set_up.placed.filter((each) => each.zone !== at);
   const box = (zone: Shown, alive: boolean) => {
@@ -94,7 +96,7 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
     <>
       <div className="form form-row">
         <Picking
-          label="Seats"
+          label="Seats, usually"
           value={String(play.seats)}
           options={[
             ["1", "one: played alone"],
@@ -102,7 +104,27 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
             ["3", "three, each for itself"],
             ["4", "four, each for itself"],
           ]}
-          commit={(seats) => lay({ seats: Number(seats), free: seats === "1" ? play.free : false })}
+          commit={(text) => {
+            const seats = Number(text);
+            lay({
+              seats,
+              free: seats === 1 ? play.free : false,
+              least_seats: Math.min(seats, play.least_seats ?? seats),
+              most_seats: Math.max(seats, play.most_seats ?? seats),
+            });
+          }}
+        />
+        <Picking
+          label="At least"
+          value={String(play.least_seats ?? play.seats)}
+          options={SEATS.filter((each) => each <= play.seats).map((each) => [String(each), String(each)] as const)}
+          commit={(least) => lay({ least_seats: Number(least) })}
+        />
+        <Picking
+          label="At most"
+          value={String(play.most_seats ?? play.seats)}
+          options={SEATS.filter((each) => each >= play.seats).map((each) => [String(each), String(each)] as const)}
+          commit={(most) => lay({ most_seats: Number(most) })}
         />
         {play.seats === 1 && (
           <Ticking
@@ -193,7 +215,7 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
                 lay({
                   set_up: {
                     ...play.set_up,
-                    placed: Object.keys(cards).length ? [...rest, { zone: at, cards }] : rest,
+                    placed: Object.keys(cards).length || group ? [...rest, { zone: at, cards, group }] : rest,
                   },
                 })
               }
