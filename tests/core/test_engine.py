@@ -439,3 +439,28 @@ def test_a_line_that_refers_to_something_removed_is_reported_and_the_rest_plays(
     match = start(program, {"Rain": 5}, 1)
     match.decide(next(each for each in match.options if each.do == "play"))
     assert any(line.text == "Gained 1 water." for line in told(match))
+
+
+@pytest.mark.parametrize(("tie", "winner"), [("draw", k.DRAWN), ("active", 0)])
+def test_seats_that_go_out_together_draw_or_the_active_one_wins(tie, winner):
+    storm = card("Storm", "upon play this: lose 9 ribbon for all", "weather")
+    rules = duel()
+    rules = rules.model_copy(update={"play": rules.played.model_copy(update={"tie": tie})})
+    match = start(compile_program(rules, [storm]), [{"Storm": 3}, {"Storm": 3}], 1)
+    take(match, "play Storm")
+    assert match.asked == "over" and match.state.winner == winner
+
+
+def test_the_last_seat_left_of_three_wins_and_a_lone_seat_that_goes_out_has_not_won():
+    storm, calm = card("Storm", "upon play this: lose 9 ribbon for rival", "weather"), card("Calm", "upon play this: lose 9 ribbon", "weather")
+    match = start(compile_program(duel(3), [storm, calm]), [{"Storm": 3}] * 3, 1)
+    take(match, "play Storm")
+    assert match.asked == "over" and match.state.winner == 0
+    match = start(compile_program(duel(3), [storm, calm]), [{"Calm": 3}, {"Storm": 3}, {"Storm": 3}], 1)
+    take(match, "play Calm")
+    assert match.asked == "act" and match.seat == 1, "two are left: the match goes on"
+    alone = duel(2)
+    alone = alone.model_copy(update={"play": alone.played.model_copy(update={"seats": 1, "clash": None})})
+    match = start(compile_program(alone, [storm, calm]), [{"Calm": 3}], 1)
+    take(match, "play Calm")
+    assert match.asked == "over" and match.state.winner == k.DRAWN

@@ -335,3 +335,10 @@ def test_an_event_in_words():
 def test_what_would_take_for_ever_is_refused_at_once(ask):
     with pytest.raises(TooMuch, match="too long"):
         ask()
+
+
+@pytest.mark.parametrize(("counts", "what"), [({}, "the deck has no cards"), ({"a": 1_001}, "a deck of 1,001 cards")])
+def test_a_deck_of_a_wrong_size_is_refused_with_what_it_is(counts, what):
+    with pytest.raises(BadOdds) as refused:
+        atoms_from(counts, [])
+    assert (refused.value.what, refused.value.mend) == (what, "put 1 to 1,000 in")

@@ -18,7 +18,7 @@ from dramok.services.history.history import changes_in, detail_at, difference, j
 from dramok.services.history.marks import add_mark, remove_mark, rename_mark
 from dramok.services.history.undo import redo, undo
 from dramok.services.rules.rule_parts import write_rules
-from dramok.services.workspace.past import game_at
+from dramok.services.workspace.past import changed_cards, game_at
 from tests.conftest import GAME
 
 UNFOLDING = "c-ribbon-season-rs-016"
@@ -223,3 +223,18 @@ def test_undo_of_a_field_that_another_page_touched_shows_both(workspace):
     write_cells(workspace, GAME, [CellEdit(UNFOLDING, "height", "7")], workspace.game(GAME).seq, "two")
     undo(workspace, GAME, "one", live={"two"})
     assert card_in(workspace.game(GAME), "RS-016").values["height"] == 5
+
+
+def test_cards_changed_since_an_op_are_those_that_exist_and_differ(workspace):
+    """Not a card changed there and back, not one that was removed, and nothing that is no card."""
+    since = workspace.game(GAME).seq
+    other, gone = "c-ribbon-season-rs-017", "c-ribbon-season-rs-018"
+    edit(workspace, "height", "7")
+    before = workspace.game(GAME).cards[other].text("name")
+    edit(workspace, "name", "Another", other)
+    edit(workspace, "name", before, other)
+    edit(workspace, "name", "Soon gone", gone)
+    retire_cards(workspace, GAME, [gone], "one")
+    deck = next(iter(workspace.game(GAME).decks.values()))
+    rename_deck(workspace, GAME, deck.id, "Renamed", "one")
+    assert changed_cards(workspace, workspace.game(GAME), since) == [UNFOLDING]

@@ -83,3 +83,9 @@ def test_any_new_placement_is_near_the_middle_within_the_card(what):
 def test_what_no_card_has_is_not_placed():
     with pytest.raises(KeyError):
         new_place("nonsense", RULEBOOK.cards, Size(), (), 1.0)
+
+
+def test_a_place_in_between_is_rounded_to_a_thousandth():
+    """Four boxes 1 mm wide over 11 mm: gaps of 7/3 mm."""
+    boxes = {"a": (0.0, 0.0, 1.0, 1.0), "b": (1.0, 0.0, 1.0, 1.0), "c": (2.0, 0.0, 1.0, 1.0), "d": (10.0, 0.0, 1.0, 1.0)}
+    assert arranged(boxes, "across") == {"a": (0.0, 0.0), "b": (3.333, 0.0), "c": (6.667, 0.0), "d": (10.0, 0.0)}
