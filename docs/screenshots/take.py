@@ -73,6 +73,23 @@ def playtest(page: Page) -> None:
     page.locator(".table-play button.table-face, .hand button.table-face").first.focus()
 
 
+def market(page: Page) -> None:
+    """A deck-building game with three rivals: the benches with their prices, a card about to be bought."""
+    page.goto("/potting-shed/playtest")
+    page.get_by_role("radio", name="4", exact=True).check()
+    page.get_by_role("textbox", name="Seed").fill("14")
+    page.keyboard.press("Enter")
+    page.wait_for_selector(".market-card svg")
+    room = page.locator(".table-room")
+    for _ in range(12):
+        taken = room.get_attribute("data-taken") or ""
+        card = page.locator(".hand button.table-face:not([aria-disabled=true]), .market-card.pegged button.table-face")
+        card.first.click() if card.count() else page.keyboard.press("n")
+        expect(room).not_to_have_attribute("data-taken", taken)
+    page.wait_for_timeout(1200)
+    page.locator(".market-card button.table-face").nth(1).focus()
+
+
 def output(page: Page) -> None:
     page.goto("/ribbon-season/output")
     page.get_by_label("Deck", exact=True).select_option(label="Fern over Moss")
@@ -191,6 +208,7 @@ VIEWS = (
     decks,
     odds,
     playtest,
+    market,
     balance,
     lenses,
     health,

@@ -46,6 +46,11 @@ def test_four_seats_at_one_screen_buy_by_mouse_and_by_keys(page: Page, server: S
     assert all(box is not None for box in boxes)
     edges = [(box["y"], box["y"] + box["height"]) for box in boxes if box]
     assert all(above[1] <= below[0] + 1 for above, below in zip(edges, edges[1:], strict=False)) and edges[-1][1] <= 800
+    # What is left to draw is seen as counts: the six cards of the start without the hand.
+    page.get_by_role("button", name="Left to draw").click()
+    counts = [int(each.split(" ")[0]) for each in page.get_by_role("region", name="Left to draw").get_by_role("listitem").all_inner_texts()]
+    assert sum(counts) == 3
+    page.get_by_role("button", name="Close").click()
     # By mouse: the hand is played, then a card that can be paid for is bought and paid.
     for held in (3, 2, 1):
         expect(page.locator(".hand .table-card")).to_have_count(held)
@@ -67,8 +72,10 @@ def test_four_seats_at_one_screen_buy_by_mouse_and_by_keys(page: Page, server: S
     # By keys: play the hand with Enter, walk to a flagged card of a bench, buy it with Enter.
     for held in (3, 2, 1):
         expect(page.locator(".hand .table-card")).to_have_count(held)
+        taken = at_the_table(page)
         page.locator(".hand button.table-face").first.focus()
         page.keyboard.press("Enter")
+        next_decision(page, taken)
     expect(page.locator(".hand .table-card")).to_have_count(0)
     card = page.locator(".market-card.pegged button.table-face").first
     name = card.locator(".unseen").inner_text()
@@ -77,6 +84,7 @@ def test_four_seats_at_one_screen_buy_by_mouse_and_by_keys(page: Page, server: S
         if card.evaluate("card => card === document.activeElement"):
             break
         page.keyboard.press("ArrowRight")
+    expect(card).to_be_focused()
     taken = at_the_table(page)
     page.keyboard.press("Enter")
     next_decision(page, taken)
@@ -91,7 +99,7 @@ def test_a_match_is_played_to_its_score_sheet(page: Page, server: Server):
     begin(page, server, SHED, 2, "plain")
     while page.locator(".match-summary").count() == 0:
         taken = at_the_table(page)
-        hand, market = page.locator(".hand .pegged button.table-face"), page.locator(".market-card.pegged button.table-face")
+        hand, market = page.locator(".hand button.table-face:not([aria-disabled=true])"), page.locator(".market-card.pegged button.table-face")
         if hand.count():
             hand.first.click()
         elif market.count():
@@ -104,6 +112,7 @@ def test_a_match_is_played_to_its_score_sheet(page: Page, server: Server):
     assert list(rows) == ["Merit", "Ripeness", "Scented", "Total"]
     for seat in (0, 1):
         assert rows["Total"][seat] == rows["Merit"][seat] + rows["Ripeness"][seat] + rows["Scented"][seat]
+    assert min(rows["Total"]) > 5, "both have bought"
     mine, other = rows["Total"]
     if mine != other:
         expect(page.get_by_role("region", name="How it went")).to_contain_text("You have won." if mine > other else "Your rival has won")

@@ -252,3 +252,15 @@ def test_in_generated_games_cards_are_kept_rows_are_full_and_sheets_add_up():
 def test_rules_can_be_read_again():
     rules = PlayRules.model_validate(shop().played.model_dump(mode="json"))
     assert rules == shop().played
+
+
+def test_the_own_draw_pile_is_seen_as_counts_and_no_other():
+    """They say nothing of the order, and a rival's pile is not among them."""
+    rules = shop()
+    cards = [*CARDS, card("Mine"), card("Theirs")]
+    match = start(compile_program(rules, cards), [{"Mine": 4, "Mist": 3}, {"Theirs": 7}], 5)
+    seen = view(match, 0)
+    held = [named(match, each) for each in match.zone(k.HAND, 0)]
+    assert seen.left == {name: count - held.count(name) for name, count in (("Mine", 4), ("Mist", 3)) if count > held.count(name)}
+    assert list(seen.left) == sorted(seen.left) and sum(seen.left.values()) == 4
+    assert view(match, 1).left == {"Theirs": 4}

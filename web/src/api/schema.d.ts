@@ -9962,7 +9962,8 @@ export interface components {
         };
         /**
          * TableOut
-         * @description `seats` begin with the person's own; `winner` is -1 during the game, -2 for a draw.
+         * @description `seats` begin with the person's own; `winner` is -1 during the game, -2 for a draw. `left`: the cards of the
+         *     own draw pile as counts by id.
          */
         TableOut: {
             /** Active */
@@ -9979,6 +9980,10 @@ export interface components {
             hand_limit: number | null;
             /** In Play */
             in_play: components["schemas"]["TableCardOut"][];
+            /** Left */
+            left: {
+                [key: string]: number;
+            };
             /** Looked */
             looked: components["schemas"]["TableCardOut"][];
             /** Phase */

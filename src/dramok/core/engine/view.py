@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
@@ -83,6 +84,8 @@ class TableView:
     phase: str = ""
     deciding: int = 0
     winner: int = k.NOBODY
+    left: dict[str, int] = field(default_factory=dict)
+    """`left`: the cards of its own draw pile as counts by id, which say nothing of their order."""
 
 
 def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
@@ -105,7 +108,7 @@ def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
         mine["draw"].count, mine["hand"].cards or (), mine["discard"].cards or (), mine["play"].cards or (),
         tuple(_card(match, card) for each in range(s.seats) for card in match.zone(k.RESOLVING, each) if s.top > 1),
         total, s.turn, rules.table.hand_limit, seats, shared, looked, s.active, s.round,
-        phases[s.phase].name if 0 <= s.phase < len(phases) else "", s.whose, s.winner,
+        phases[s.phase].name if 0 <= s.phase < len(phases) else "", s.whose, s.winner, dict(sorted(Counter(match.program.cards[s.cdef[card]].id for card in match.zone(k.DRAW_PILE, seat)).items())),
     )  # fmt: skip
 
 

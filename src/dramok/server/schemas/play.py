@@ -57,7 +57,9 @@ class SeatOut(Out):
 
 
 class TableOut(Out):
-    """`seats` begin with the person's own; `winner` is -1 during the game, -2 for a draw."""
+    """`seats` begin with the person's own; `winner` is -1 during the game, -2 for a draw. `left`: the cards of the
+    own draw pile as counts by id.
+    """
 
     draw_count: int
     hand: list[TableCardOut]
@@ -75,6 +77,7 @@ class TableOut(Out):
     phase: str
     deciding: int
     winner: int
+    left: dict[str, int]
 
 
 class OptionOut(Out):

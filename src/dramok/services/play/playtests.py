@@ -475,7 +475,7 @@ def _in_view(seen: TableView) -> set[str]:
     """The ids of cards visible in a view."""
     zones = [zone for seat in seen.seats for zone in seat.zones] + list(seen.shared)
     open_cards = [each for zone in zones for each in zone.cards or ()]
-    return {each.card for each in (*open_cards, *seen.looked, *seen.resolving, *seen.hand)}
+    return {each.card for each in (*open_cards, *seen.looked, *seen.resolving, *seen.hand)} | seen.left.keys()
 
 
 def _asking(match: Match, options: tuple[Option, ...]) -> tuple[str, tuple[str, ...]]:

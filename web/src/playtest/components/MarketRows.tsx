@@ -42,7 +42,7 @@ export function MarketRows({ table, game, decide, read }: Props) {
                 <OnSale
                   key={each.instance}
                   each={each}
-                  left={(zone.cards ?? []).filter((other) => other.card === each.card).length}
+                  left={1 + (zone.cards ?? []).filter((other) => other.card === each.card && !other.sale).length}
                   table={table}
                   game={game}
                   decide={decide}

@@ -61,6 +61,16 @@ export function PileRack({ seat, table, game, mine, decide }: Props) {
           </span>
         </button>
       </div>
+      {mine && (draw?.count ?? 0) > 0 && (
+        <button
+          type="button"
+          className="rack-other"
+          aria-expanded={open === "left"}
+          onClick={() => setOpen(open === "left" ? "" : "left")}
+        >
+          Left to draw
+        </button>
+      )}
       {others.map((each) => (
         <button
           key={each.zone}
@@ -79,6 +89,23 @@ export function PileRack({ seat, table, game, mine, decide }: Props) {
             <Purse key={each.id} resource={each} count={seat.resources[each.id] ?? 0} game={game} />
           ))}
       </ul>
+      {open === "left" && (
+        <section className="rack-open" aria-label="Left to draw">
+          <header>
+            <b>Left in the {draw?.name}, in any order</b>
+            <button type="button" className="small-button" onClick={() => setOpen("")}>
+              Close
+            </button>
+          </header>
+          <ul>
+            {Object.entries(table.view.left).map(([card, count]) => (
+              <li key={card}>
+                {count} × {table.titles[card]}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {looked && (
         <section className="rack-open" aria-label={looked.name}>
           <header>
