@@ -1,0 +1,139 @@
+"""Deck-building over HTTP: seats, purchases, the score sheet, and rules that can't be written or played."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Iterator
+from copy import deepcopy
+
+import pytest
+from fastapi.testclient import TestClient
+
+from dramok.server.app import create_app
+from tests.conftest import SEED
+from tests.server.test_api import HERE
+
+SHED = "/api/games/potting-shed"
+
+
+@pytest.fixture
+def client(workspace) -> Iterator[TestClient]:
+    with TestClient(create_app(workspace), base_url=HERE, headers={"X-Page": "test"}) as made:
+        yield made
+
+
+def begun(client: TestClient, **asked: object) -> dict:
+    made = client.post(f"{SHED}/playtests", json={"seed": 14, **asked})
+    assert made.status_code == 201, made.text
+    return made.json()
+
+
+def decided(client: TestClient, table: dict, do: str) -> dict:
+    option = next(each for each in table["options"] if each["do"] == do)
+    done = client.post(f"{SHED}/playtests/{table['id']}/decisions", json={**option, "taken": table["taken"]})
+    assert done.status_code == 200, done.text
+    return done.json()
+
+
+def sales(table: dict) -> dict[int, dict]:
+    return {card["instance"]: card["sale"] for zone in table["view"]["shared"] for card in zone["cards"] or () if card["sale"]}
+
+
+def test_four_seats_are_set_up_in_one_request_and_a_card_is_bought(client):
+    table = begun(client, seats=4, players=["random", "person", "ahead"])
+    assert table["players"] == ["person", "random", "person", "ahead"] and len(table["view"]["seats"]) == 4
+    assert len(sales(table)) == 9 and table["view"]["left"] and sum(table["view"]["left"].values()) == 3
+    while any(each["do"] == "play" for each in table["options"]):
+        table = decided(client, table, "play")
+    option = next(each for each in table["options"] if each["do"] == "buy")
+    sale = sales(table)[option["card"]]
+    before = table["view"]["resources"]["cutting"]
+    assert sale["price"] <= before
+    # A card that can't be paid for is no option, whoever asks.
+    dear = next(card for card, each in sales(table).items() if each["price"] > before)
+    forged = client.post(f"{SHED}/playtests/{table['id']}/decisions", json={"do": "buy", "card": dear, "other": sales(table)[dear]["market"], "taken": table["taken"]})
+    assert forged.status_code in (400, 409, 422) and "not possible" in forged.text
+    table = decided(client, table, "buy")
+    assert table["view"]["resources"]["cutting"] == before - sale["price"] and len(table["view"]["discard"]) == 1
+    again = client.post(f"{SHED}/playtests/{table['id']}/again", json={"seed": 3}).json()
+    assert again["players"] == table["players"], "begun again with the same seats and players"
+
+
+def test_a_match_of_one_seat_is_played_to_its_score_sheet(client):
+    table = begun(client, seats=1)
+    while table["asked"] != "over":
+        do = next(do for do in ("play", "buy", "end turn") if any(each["do"] == do for each in table["options"]))
+        table = decided(client, table, do)
+    assert list(table["scores"][0]) == ["Merit", "Ripeness", "Scented"] and table["view"]["winner"] == 0 and table["view"]["turn"] == 9
+    assert table["counters"] == {"ripeness": "Ripeness"}
+
+
+@pytest.mark.parametrize(("asked", "says"), [({"seats": 5}, "seats"), ({"players": ["nobody"]}, "players"), ({"players": ["plain"] * 4}, "players")])
+def test_seats_that_a_match_can_not_have_are_refused(client, asked, says):
+    answer = client.post(f"{SHED}/playtests", json={"seed": 1, **asked})
+    assert answer.status_code == 422 and says in answer.text
+
+
+def test_a_duel_has_no_third_seat(client):
+    answer = client.post("/api/games/ribbon-season/playtests", json={"seed": 1, "seats": 3})
+    assert answer.status_code == 400 and "this game has 2 seats, not 3" in answer.text
+
+
+def written(client: TestClient, **changed: object):
+    play = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    return client.put(f"{SHED}/rules/parts/play", json={"value": {**play, **changed}})
+
+
+def test_an_amount_is_written_as_text_and_refused_with_its_place(client, workspace):
+    good = [{"name": "Climbers", "amount": "3 x count (own seedling [tag climber] everywhere)"}]
+    assert written(client, scoring=good).status_code == 200
+    scored = workspace.game("potting-shed").rulebook.played.scoring[0]
+    assert scored.amount.kind == "reckoned" and scored.name == "Climbers"
+    look = client.post(f"{SHED}/rules/parts/play/read", json={"value": client.get(f"{SHED}/rules/parts").json()["parts"]["play"]}).json()
+    assert look["scoring"] == [{"text": "3 x count (own seedling [tag climber] everywhere)", "words": "3 times the number of climber seedlings you own"}]
+    bad = written(client, scoring=[{"name": "Odd", "amount": "sum (merit of own seedlin everywhere)"}])
+    assert bad.status_code == 400 and bad.json()["where"] == "score line Odd" and "seedling" in bad.json()["mend"]
+    assert bad.json()["detail"] == "this game has no card type called “seedlin”"
+
+
+def test_what_the_score_sheet_and_the_stock_name_can_not_be_removed(client):
+    gone = client.delete(f"{SHED}/rules/types/seedling?to=practice")
+    assert gone.status_code in (400, 409) and "the score sheet names merit" in gone.text
+    resources = client.get(f"{SHED}/rules/parts").json()["parts"]["resources"]
+    answer = client.put(f"{SHED}/rules/parts/resources", json={"value": [each for each in resources if each["id"] != "compost"]})
+    assert answer.status_code in (400, 409)
+
+
+def test_a_box_that_is_too_large_for_a_table_is_refused_with_the_number(client):
+    play = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    up = {**play["set_up"], "placed": [{"zone": "seed-stock", "cards": {f"PS-{number:03}": 99 for number in range(7, 11)}}, *play["set_up"]["placed"][1:]]}
+    assert written(client, set_up=up).status_code == 200
+    fine = client.post(f"{SHED}/playtests", json={"seed": 1})
+    assert fine.status_code == 201, "396 cards and two decks fit"
+    up["start"] = {f"PS-{number:03}": 99 for number in range(1, 5)}
+    assert written(client, set_up=up).status_code == 200
+    answer = client.post(f"{SHED}/playtests", json={"seed": 1})
+    assert answer.status_code == 400 and "starting cards can't be played; 800 are the most" in answer.text
+
+
+def test_no_rules_of_a_market_end_in_an_error_of_the_server(client):
+    """Keys of the rules of play replaced by anything: written or refused, and what is written is played or refused."""
+    dice = random.Random(f"market {SEED}")
+    play = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    values = [None, -1, 0, 1, 99, 10**9, "", "seed-bench", "hand", "everywhere", "cutting", "cost", [], [0], {}, True]
+    for _ in range(40):
+        value = deepcopy(play)
+        at: object = value[dice.choice(["markets", "counters", "ends", "scoring", "ties", "zones", "set_up", "phases"])]
+        while isinstance(at, list | dict) and at:
+            key = dice.choice(range(len(at)) if isinstance(at, list) else list(at))
+            if not isinstance(at[key], list | dict) or dice.random() < 0.3:
+                at[key] = dice.choice(values)
+                break
+            at = at[key]
+        answer = client.put(f"{SHED}/rules/parts/play", json={"value": value})
+        assert answer.status_code in (200, 400, 409, 422), f"{value}: {answer.text}"
+        if answer.status_code == 200:
+            for seats in (1, 4):
+                begun_at = client.post(f"{SHED}/playtests", json={"seed": 1, "seats": seats, "mine": "plain", "players": ["plain"] * 3})
+                assert begun_at.status_code in (201, 400, 422), f"{value}: {begun_at.text}"
+            assert client.get("/api/games").status_code == 200 and client.get(f"{SHED}/rules/parts").status_code == 200
