@@ -13,7 +13,7 @@ PriceChange = Annotated[int, Field(ge=-99, le=99)]
 
 
 class PassingCost(Frozen):
-    """What a buyer puts on each card of a row that lies before the bought one; whoever buys that card takes it."""
+    """What a buyer puts on each card of a row that is older than the bought one. The next buyer of that card takes it."""
 
     resource: str
     number: int = Field(default=1, ge=1, le=99)

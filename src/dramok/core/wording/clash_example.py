@@ -4,14 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from dramok.core.cards import Card
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.play_rules import ClashRule
 
-if TYPE_CHECKING:
-    from dramok.core.wording.rules_text import Reader
+
+class GameNames(Protocol):
+    """What an example needs of the reader of the rules text: the game, and names as it spells them."""
+
+    rules: Rulebook
+    cards: Sequence[Card]
+
+    def stat(self, ident: str) -> str: ...
+    def title(self, card: Card) -> str: ...
+    def counted(self, ident: str, number: int) -> str: ...
 
 
 @dataclass(frozen=True)
@@ -23,7 +31,7 @@ class ClashExample:
     lines: tuple[str, ...]
 
 
-def example_of(reader: Reader, sender: str | None = None, answer: str | None = None) -> ClashExample | None:
+def example_of(reader: GameNames, sender: str | None = None, answer: str | None = None) -> ClashExample | None:
     """The result of a clash of two cards; without ids, suitable examples are chosen.
 
     None without a clash or cards for it.
@@ -47,7 +55,7 @@ def _of(rulebook: Rulebook, card: Card, types: Sequence[str]) -> bool:
     return any(rulebook.cards.is_a(card.type, each) for each in types)
 
 
-def _clash_lines(reader: Reader, rule: ClashRule, one: Card, other: Card) -> Iterable[str]:
+def _clash_lines(reader: GameNames, rule: ClashRule, one: Card, other: Card) -> Iterable[str]:
     stat, power, against = reader.stat(rule.stat), one.number(rule.stat) or 0, other.number(rule.stat) or 0
     yield f"{reader.title(one)} ({stat} {power}) clashes."
     if rule.total is not None and rule.unanswered != "nothing":
@@ -57,12 +65,12 @@ def _clash_lines(reader: Reader, rule: ClashRule, one: Card, other: Card) -> Ite
     yield f"Answered by {reader.title(other)} ({stat} {against}): {_met(reader, rule, one, other)}"
 
 
-def _count(reader: Reader, rule: ClashRule, points: int) -> str:
+def _count(reader: GameNames, rule: ClashRule, points: int) -> str:
     counted = reader.counted(rule.total or "", points)
     return f"you gain {counted}" if rule.unanswered == "gains" else f"your rival loses {counted}"
 
 
-def _met(reader: Reader, rule: ClashRule, one: Card, other: Card) -> str:
+def _met(reader: GameNames, rule: ClashRule, one: Card, other: Card) -> str:
     power, against = one.number(rule.stat) or 0, other.number(rule.stat) or 0
     bears = reader.rules.roles.damage_limit
     said = []

@@ -74,7 +74,7 @@ def finish(p: Numbers, s: State) -> int:
 
 @kernel
 def kinds_in(p: Numbers, s: State, zone: int) -> int:
-    """The number of kinds of cards in a supply: equal cards are beside each other."""
+    """The number of kinds of cards in a supply: equal cards are next to each other."""
     kinds = 0
     last = k.NONE
     card = s.zhead[slot_of(p, s, zone, 0)]
