@@ -32,7 +32,9 @@ def test_a_new_phase_action_is_a_document_that_the_core_accepts(page_code: PageC
     made = page_code('return given.map((each) => page.play.newDoing(each, "water", "forecast"));', actions)
     for action, document in zip(PHASE_ACTIONS, made, strict=True):
         read = TypeAdapter(Doing).validate_python(document)
-        assert read.do == action.do and read.model_dump(mode="json") == document
+        # A document leaves out what has its default value and is newer than the action.
+        assert read.do == action.do and read.model_dump(mode="json").items() <= document.items()
+        assert read == TypeAdapter(Doing).validate_python(read.model_dump(mode="json"))
     assert [each.get("resource") for each in made if each["do"] == "gain"] == ["water"]
     assert [each.get("zone") for each in made if each["do"] == "turn over"] == ["forecast"]
 

@@ -203,7 +203,8 @@ export function PlaytestPage() {
               rival_deck: against.deck,
               player: against.players[0] ?? "plain",
               players: against.players.slice(0, against.seats - 1),
-              seats: against.seats,
+              // The usual number is not named: the rules may just have changed.
+              seats: against.seats === game.seats ? 0 : against.seats,
               second: against.second,
               mine: against.mine,
             }),

@@ -34,7 +34,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
     players: ["plain", "plain", "plain"],
     second: false,
     mine: "person",
-    seats: game.seats,
+    seats: 0,
   });
   const [most, setMost] = useState(AT_FIRST);
   const { found } = useAsked<Brief[]>(() => {
@@ -61,7 +61,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
       className="start mat"
       onSubmit={(event) => {
         event.preventDefault();
-        void begin(now?.id ?? "", seed.trim() ? Number(seed) : null, against);
+        void begin(now?.id ?? "", seed.trim() ? Number(seed) : null, { ...against, seats: seatsOf(game, against) });
       }}
     >
       {now ? (
@@ -80,7 +80,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
           {now ? `${now.name}, ${counted(now.size, "card")}` : "Everyone begins with the same deck."}
         </p>
         {game.most_seats > game.least_seats && <SeatNumber game={game} against={against} set={setAgainst} />}
-        {against.seats > 1 && (
+        {seatsOf(game, against) > 1 && (
           <>
             {now && (
               <label>
@@ -153,6 +153,10 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
   );
 }
 
+/** The number of seats that is chosen, or else the usual one: rules can change while this pane is open. */
+const seatsOf = (game: Game, { seats }: Against): number =>
+  seats >= game.least_seats && seats <= game.most_seats ? seats : game.seats;
+
 type SeatsProps = { game: Game; against: Against; set: (against: Against) => void };
 
 /** The deck with which everyone begins: each card once, with its number. */
@@ -186,7 +190,7 @@ function SeatNumber({ game, against, set }: SeatsProps) {
           <input
             type="radio"
             name="seats"
-            checked={against.seats === seats}
+            checked={seatsOf(game, against) === seats}
             onChange={() => set({ ...against, seats, second: against.second && seats > 1 })}
           />
           {seats}
@@ -198,7 +202,7 @@ function SeatNumber({ game, against, set }: SeatsProps) {
 
 /** One line for each seat: one's own, then the others in the order of play. */
 function SeatPlayers({ game, against, set }: SeatsProps) {
-  const others = against.players.slice(0, against.seats - 1);
+  const others = against.players.slice(0, seatsOf(game, against) - 1);
   return (
     <>
       <label>
