@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
 import subprocess
 import sys
@@ -133,3 +134,19 @@ def test_better_players_win(db):
 def test_the_compiler_is_not_imported_to_play_at_the_table():
     code = "import sys, dramok.core.engine, dramok.services.play.playtests, dramok.server.app; assert 'llvmlite' not in sys.modules and 'numpy' not in sys.modules"
     assert subprocess.run([sys.executable, "-c", code]).returncode == 0
+
+
+def test_a_game_from_the_deck_builder_template_simulates_at_once_with_any_number_of_seats(tmp_path):
+    db = tmp_path / "shop.db"
+    done = CliRunner().invoke(app, ["new", "Corner Shop", "--template", "deck-builder", "--db", str(db)])
+    assert done.exit_code == 0, done.output
+    for seats in (1, 2, 3, 4):
+        done = CliRunner().invoke(app, ["simulate", "--game", "corner-shop", "--db", str(db), "--games", "6", "--seats", str(seats), "--json"])
+        assert done.exit_code == 0, done.output
+        found = json.loads(done.stdout)
+        assert len(found["wins"]) == len(found["scores"]) == seats and sum(found["wins"]) + found["draws"] + found["runaways"] == 6
+        assert all(list(lines) == ["Points"] for lines in found["scores"]) and sum(found["purchases"].values()) > 0
+    done = CliRunner().invoke(app, ["simulate", "--game", "corner-shop", "--db", str(db), "--seats", "5"])
+    assert done.exit_code != 0
+    done = CliRunner().invoke(app, ["play", "--game", "corner-shop", "--db", str(db), "--seats", "3", "--seed", "4", "--script", os.devnull, "--json"])
+    assert done.exit_code == 0 and json.loads(done.stdout)["seats"] == 3
