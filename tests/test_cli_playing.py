@@ -148,5 +148,7 @@ def test_a_game_from_the_deck_builder_template_simulates_at_once_with_any_number
         assert all(list(lines) == ["Points"] for lines in found["scores"]) and sum(found["purchases"].values()) > 0
     done = CliRunner().invoke(app, ["simulate", "--game", "corner-shop", "--db", str(db), "--seats", "5"])
     assert done.exit_code != 0
+    done = CliRunner().invoke(app, ["simulate", "--game", "corner-shop", "--db", str(db), "--random-decks"])
+    assert done.exit_code != 0 and "everyone begins with the same deck" in done.output
     done = CliRunner().invoke(app, ["play", "--game", "corner-shop", "--db", str(db), "--seats", "3", "--seed", "4", "--script", os.devnull, "--json"])
     assert done.exit_code == 0 and json.loads(done.stdout)["seats"] == 3

@@ -224,15 +224,12 @@ def main() -> None:
         try:
             asked = sys.argv[1:]
             some = tuple(view for view in VIEWS if not asked or view.__name__ in asked)
-            for scheme, views in (("light", some), ("dark", () if asked else (cards,))):
-                for view in views:
-                    page = browser.new_page(
-                        viewport={"width": 1280, "height": 800}, color_scheme=scheme, base_url=server.url
-                    )
-                    view(page)
-                    page.wait_for_timeout(1200)
-                    page.screenshot(path=HERE / f"{view.__name__}{'-dark' if scheme == 'dark' else ''}.png")
-                    page.close()
+            for view in some:
+                page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=server.url)
+                view(page)
+                page.wait_for_timeout(1200)
+                page.screenshot(path=HERE / f"{view.__name__}.png")
+                page.close()
         finally:
             server.kill()
 

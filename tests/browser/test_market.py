@@ -34,6 +34,21 @@ def begin(page: Page, server: Server, game: str, seats: int, *players: str) -> N
     expect(page.locator(".market-card").first).to_be_visible(timeout=LONG)
 
 
+def play_hand(page: Page, by_keys: bool = False) -> None:
+    """Play the three cards of a hand, each when the table has gone on from the one before."""
+    for held in (3, 2, 1):
+        expect(page.locator(".hand .table-card")).to_have_count(held)
+        taken = at_the_table(page)
+        card = page.locator(".hand button.table-face").first
+        if by_keys:
+            card.focus()
+            page.keyboard.press("Enter")
+        else:
+            card.click()
+        next_decision(page, taken)
+    expect(page.locator(".hand .table-card")).to_have_count(0)
+
+
 def test_four_seats_at_one_screen_buy_by_mouse_and_by_keys(page: Page, server: Server):
     begin(page, server, SHED, 4, "plain", "person", "random")
     table = page.get_by_role("region", name="Table")
@@ -52,9 +67,7 @@ def test_four_seats_at_one_screen_buy_by_mouse_and_by_keys(page: Page, server: S
     assert sum(counts) == 3
     page.get_by_role("button", name="Close").click()
     # By mouse: the hand is played, then a card that can be paid for is bought and paid.
-    for held in (3, 2, 1):
-        expect(page.locator(".hand .table-card")).to_have_count(held)
-        page.locator(".hand button.table-face").first.click()
+    play_hand(page)
     bought = page.locator(".market-card.pegged").first
     title = bought.locator(".market-title").inner_text()
     taken = at_the_table(page)
@@ -70,13 +83,7 @@ def test_four_seats_at_one_screen_buy_by_mouse_and_by_keys(page: Page, server: S
     page.keyboard.press("n")
     expect(page.get_by_role("region", name="Seat 1")).to_be_visible()
     # By keys: play the hand with Enter, walk to a flagged card of a bench, buy it with Enter.
-    for held in (3, 2, 1):
-        expect(page.locator(".hand .table-card")).to_have_count(held)
-        taken = at_the_table(page)
-        page.locator(".hand button.table-face").first.focus()
-        page.keyboard.press("Enter")
-        next_decision(page, taken)
-    expect(page.locator(".hand .table-card")).to_have_count(0)
+    play_hand(page, by_keys=True)
     card = page.locator(".market-card.pegged button.table-face").first
     name = card.locator(".unseen").inner_text()
     assert re.search(r"\d cutting.*, buy$", name), name
@@ -97,6 +104,12 @@ def test_four_seats_at_one_screen_buy_by_mouse_and_by_keys(page: Page, server: S
 
 def test_a_match_is_played_to_its_score_sheet(page: Page, server: Server):
     begin(page, server, SHED, 2, "plain")
+    # The first card is bought by dragging it to the own side.
+    play_hand(page)
+    card = page.locator(".market-card.pegged").first
+    title = card.locator(".market-title").inner_text()
+    card.locator("button").drag_to(page.locator(".side-mine"))
+    expect(page.locator(".log-scroll")).to_contain_text(f"You: bought {title}.")
     while page.locator(".match-summary").count() == 0:
         taken = at_the_table(page)
         hand, market = page.locator(".hand button.table-face:not([aria-disabled=true])"), page.locator(".market-card.pegged button.table-face")
@@ -160,7 +173,7 @@ def test_a_market_is_laid_out_in_a_new_game_and_tried_at_once(page: Page, server
     # One undo brings the last edit back, and what was typed comes with a redo.
     page.locator("h2", has_text="How it ends").click()
     page.keyboard.press("Control+z")
-    expect(read).to_contain_text("The match ends after 24 rounds.")
+    expect(read).to_contain_text("The match ends after 20 rounds.")
     page.keyboard.press("Control+y")
     expect(read).to_contain_text("The match ends after 2 rounds.")
     assert not grave_faults(page)

@@ -250,7 +250,7 @@ def step(dice: Random, depth: int) -> str:
         lambda: f"shield {amount(dice)} to {target(dice)}{until(dice)}", lambda: "look 2; put pick 1 of it to own hand",
         lambda: f'search pick 0..2 {group(dice, "")} in "draw pile"; put it to own hand',
         lambda: "return pick own plant; put it to own \"in play\"", lambda: f"destroy {target(dice)}; put it to own hand" if dice.random() < 0.1 else "destroy pick plant; put it to own hand",
-        lambda: f"return this; may (put this to {dice.choice(['own', 'rival'])} \"in play\")", lambda: f"put pick card in sky to {zone}", lambda: f"put random rival card in hand to {zone}",
+        lambda: f"return this; may (put this to {dice.choice(['own', 'rival'])} \"in play\")", lambda: f"put pick card in {dice.choice(['sky', 'shelf', 'store'])} to {zone}", lambda: f"put {target(dice)} to {dice.choice(['shelf', 'store'])}", lambda: dice.choice(["shuffle store", "shuffle shelf", "search pick card in store; put it to own hand"]), lambda: f"put random rival card in hand to {zone}",
         lambda: f"lose 3 ribbon{who}; draw 1; discard 1",
         lambda: 'shuffle own "draw pile"', lambda: f"deal 1 to pick own plant; heal 1 to it; raise height of it by 1{until(dice)}",
     )  # fmt: skip

@@ -464,6 +464,8 @@ class Reference:
         self.into(thing, zone, seat, bottom)
 
     def shuffle(self, zone: str, seat: int) -> None:
+        if zone in self.own_zones and self.own_zones[zone].kind != "pile":
+            return
         pile = self.zone(zone, seat)
         for last in range(len(pile) - 1, 0, -1):
             other = below((), self.chance, seat, k.R_SHUFFLE, last + 1)
@@ -998,6 +1000,7 @@ class Reference:
                     self.cross(thing, home)
                 elif thing.place not in ("gone", "free") and self.enter(thing, home):
                     run.follow(thing)
+                    self.take_tokens(thing)
                     came.append(thing)
             for thing in came:
                 self.happens("enter", thing)
@@ -1017,6 +1020,7 @@ class Reference:
                 number = self.zone_number(before)
                 self.move(thing, zone, home, bottom)
                 self.say(kind, home, thing, self.zone_number(zone), number)
+                self.take_tokens(thing)
 
     do_return = do_remove = do_put
 
@@ -1523,14 +1527,18 @@ class Reference:
                 self.lose(seat, what, each, k.E_PAID, other)
                 other.tokens = (what, other.tokens[1] + each)
                 self.say(k.E_PASSED_OVER, seat, other, self.numbers[what], each)
-        (what, tokens), thing.tokens = thing.tokens, ("", 0)
         if market.goes_to == "play":
             if self.enter(thing, seat):
                 self.happens("enter", thing)
         else:
             self.move(thing, market.goes_to, seat)
-        if tokens:
-            self.gain(seat, what, tokens)
+        self.take_tokens(thing)
+
+    def take_tokens(self, thing: Thing) -> None:
+        """What buyers left on a card goes to the seat that takes it out of a shared zone."""
+        if thing.tokens[1] and not self._shared(thing.place):
+            (what, tokens), thing.tokens = thing.tokens, ("", 0)
+            self.gain(thing.owner, what, tokens)
 
     def refill(self, by_phase: bool) -> None:
         for row in self.rules.zones:

@@ -163,7 +163,7 @@ def test_what_a_card_is_worth_to_its_owner_follows_from_the_score_sheet():
 
 @pytest.mark.parametrize(("play", "says"), [
     ({"zones": [{**SHELF, "source": None, "shared": False}]}, "it belongs to all"), ({"zones": [{**STORE, "places": 2}]}, "a row has a number of places"),
-    ({"zones": [{**STORE, "source": "stock"}]}, "nothing refills it"), ({"zones": [STOCK, {**SHELF, "source": "nowhere"}]}, "not a pile of all seats"),
+    ({"zones": [{**STORE, "source": "stock"}]}, "nothing refills it"), ({"zones": [STOCK, {**SHELF, "shuffled": True}]}, "neither shuffled nor limited"), ({"zones": [STOCK, {**SHELF, "source": "nowhere"}]}, "not a pile of all seats"),
     ({"zones": [STORE, STOCK], "markets": [{"zone": "store", "pays": "water", "by_place": [1]}]}, "can't depend on places"), ({"markets": [{"zone": "hand", "pays": "water"}]}, "not a zone of all seats"),
     ({"markets": [{"zone": "shelf", "pays": "gold"}]}, "which is not a resource"), ({"markets": [{"zone": "shelf", "pays": "water", "price": "tags"}]}, "not a whole number of a card"),
     ({"markets": [{"zone": "shelf", "pays": "water"}] * 2}, "two markets sell"), ({"counters": [{"id": "h", "name": "Height", "zones": ["shelf"]}]}, "the name of a field"),

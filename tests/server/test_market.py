@@ -92,7 +92,7 @@ def test_an_amount_is_written_as_text_and_refused_with_its_place(client, workspa
     look = client.post(f"{SHED}/rules/parts/play/read", json={"value": client.get(f"{SHED}/rules/parts").json()["parts"]["play"]}).json()
     assert look["scoring"] == [{"text": "3 x count (own seedling [tag climber] everywhere)", "words": "3 times the number of climber seedlings you own"}]
     bad = written(client, scoring=[{"name": "Odd", "amount": "sum (merit of own seedlin everywhere)"}])
-    assert bad.status_code == 400 and bad.json()["where"] == "score line Odd" and "seedling" in bad.json()["mend"]
+    assert bad.status_code == 400 and bad.json()["where"] == "score line Odd, character 19" and "seedling" in bad.json()["mend"]
     assert bad.json()["detail"] == "this game has no card type called “seedlin”"
 
 

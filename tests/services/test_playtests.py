@@ -12,6 +12,7 @@ import pytest
 from dramok.core.engine import ByHand, Option
 from dramok.core.rulebook import PlayRules
 from dramok.services import Refused
+from dramok.services.balance.batch_orders import Playing, base
 from dramok.services.cards.card_edits import edit_field, retire_cards
 from dramok.services.cards.notes import Pinned, add_note
 from dramok.services.cards.search import find
@@ -390,3 +391,52 @@ def test_a_match_with_a_player_that_this_version_does_not_know_goes_on_with_the_
         assert back.taken == 1
     if back.options:
         assert decide(workspace, GAME, table.id, back.options[-1], back.taken).taken > back.taken
+
+
+SHED = "potting-shed"
+
+
+def test_everyone_begins_with_the_same_deck_unless_one_is_named(workspace):
+    """A named deck is played by all seats; a card to try is added to the own deck alone."""
+    game = workspace.game(SHED)
+    assert begin(workspace, SHED, seed=1).deck_name == "The starting deck"
+    scented = next(deck for deck in game.decks.values() if deck.name == "A scented shed")
+    named = begin(workspace, SHED, scented.id, seed=1, against=Against(seats=3))
+    decks = json.loads(workspace.store.playtest(named.id).program)["decks"]
+    assert named.deck_name == "A scented shed" and decks == [dict(scented.cards)] * 3
+    tried = next(card for card in game.cards.values() if card.code == "PS-040")
+    trying = begin(workspace, SHED, card=tried.id)
+    decks = json.loads(workspace.store.playtest(trying.id).program)["decks"]
+    assert trying.deck_name == "The starting deck with Orchid on Bark"
+    assert decks[0] == {**decks[1], tried.id: 1} and sum(decks[1].values()) == 6
+
+
+def test_quick_games_of_a_deck_building_game_name_the_starting_deck(workspace):
+    found = how_it_ends(workspace.game(SHED), workspace.game(SHED).rules["play"], running=GameProcesses())
+    assert found.decks == "the starting deck" and found.games.games > 0 and found.games.purchases
+
+
+def test_strength_is_not_measured_where_all_begin_alike(workspace):
+    with pytest.raises(Refused, match="decks say nothing of a card's strength"):
+        base(workspace.game(SHED), "set", Playing(100))
+
+
+@pytest.mark.parametrize(("changed", "says"), [
+    ({"pays": "sap"}, "Seed bench is paid for in Sap, and nothing gives any"), ({"pays": "dew"}, "no card of Seed bench can ever be paid for: nobody holds more than 1 dew"),
+])  # fmt: skip
+def test_a_price_that_nobody_can_ever_pay_is_named(workspace, changed, says):
+    resources = [*workspace.game(SHED).rules["resources"], {"id": "sap", "name": "Sap", "names": "Sap", "symbol": "drop"}, {"id": "dew", "name": "Dew", "names": "Dew", "symbol": "drop", "start": 1, "cap": 1}]
+    write_rules(workspace, SHED, "resources", resources, None, "one")
+    play = workspace.game(SHED).rules["play"]
+    market = {**play["markets"][0], "price": "merit", "by_place": [2], **changed}
+    look = preview_play(workspace.game(SHED), {**play, "markets": [market, *play["markets"][1:]]})
+    assert look.problem is None and [gap.what for gap in look.gaps if gap.part == "market"] == [says]
+
+
+def test_a_match_needs_what_its_number_of_seats_needs(workspace):
+    """Alone nobody answers a clash: a duel that may be played by one is refused then, with the reason."""
+    play = {**workspace.game(GAME).rules["play"], "least_seats": 1}
+    write_rules(workspace, GAME, "play", play, None, "one")
+    begin(workspace, GAME, seed=1)
+    with pytest.raises(Refused, match="a clash needs a rival"):
+        begin(workspace, GAME, seed=1, against=Against(seats=1))

@@ -65,7 +65,7 @@ def play(
         fail({"what": str(error), "mend": "choose other decks"}, as_json)
     typed = _typed(script)
     if not as_json:
-        typer.echo(f"{program.rulebook.name}: {' against '.join(names)}, seed {seed}")
+        typer.echo(f"{program.rulebook.name}: {names[0] if len(set(names)) == 1 else ' against '.join(names)}, seed {seed}")
     said = 0
     while match.asked != "over":
         if match.seat != 0:
@@ -116,6 +116,8 @@ def simulate(
         now = workspace.game(game)
         named = tuple(deck_named(now, each).id for each in decks or ())
         common = now.rulebook.played.set_up.starts_alike
+        if random_decks and common:
+            fail({"what": "everyone begins with the same deck by the rules", "mend": "leave --random-decks out, or name decks with --deck"}, as_json)
         if not named and not random_decks and not common:
             fail({"what": "which decks?", "mend": "name them with --deck, or say --random-decks"}, as_json)
         asked = SimulationAsked(games, seed, named, tuple(players or ["plain"]), threads, seats)

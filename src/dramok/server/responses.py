@@ -70,7 +70,7 @@ from dramok.services.cards.cells import CellsWritten, pattern_of
 from dramok.services.cards.ripples import Ripple, ripple_of
 from dramok.services.cards.search import Found
 from dramok.services.decks.reports import DeckReport, report
-from dramok.services.play.playtests import Playtest
+from dramok.services.play.playtest_view import Playtest
 from dramok.services.workspace.ids import is_of_samples
 
 

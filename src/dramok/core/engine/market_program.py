@@ -91,12 +91,12 @@ def _line(memory: Any, groups: Groups, name: str, amount: Amount, sign: int) -> 
 
 
 def _counter_score(play: PlayRules, counter: str) -> int:
-    """What one more of a counter on an own card scores, in the lines that add up this counter alone."""
+    """The points for each of a counter on a card that a seat owns, by the score lines that only add up this counter."""
     return sum(-1 if each.minus else 1 for each in play.scoring if isinstance(each.amount, SumOf) and each.amount.field == counter)
 
 
 def owned_score(rulebook: Rulebook, card: Card) -> int:
-    """What a seat that owns this card alone scores by the lines of the sheet: a guess of what one more is worth."""
+    """The score of a seat whose only card is this one. Automatic players use it as the points that one more copy brings."""
     total = sum(_alone(rulebook, card, each.amount) * (-1 if each.minus else 1) for each in rulebook.played.scoring)
     return max(-k.MOST_NUMBER, min(k.MOST_NUMBER, total))
 

@@ -12,7 +12,7 @@ from dramok.core.engine.kernel.manual import by_hand, hands_free
 from dramok.core.engine.kernel.playout import choose
 from dramok.core.engine.kernel.setup import clear, lay, ready
 from dramok.core.engine.kernel.state import State
-from dramok.core.engine.kernel.zones import slot_of
+from dramok.core.engine.kernel.zones import hides, slot_of
 from dramok.core.engine.program import Program
 
 DOINGS = (
@@ -165,9 +165,7 @@ class Match:
 
 def seen_by(match: Match, zone: int, of: int, seat: int) -> bool:
     """Whether a seat sees the cards in a zone of a seat."""
-    p = match.program.numbers
-    seen = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_SEEN]
-    return seen == k.SEEN_ALL or seen == k.SEEN_OWNER and of == seat
+    return not hides(match.program.numbers, match.state, zone, of, seat)
 
 
 def fits(program: Program, decks: Sequence[int]) -> None:

@@ -55,9 +55,6 @@ def _selling(rulebook: Rulebook) -> Iterator[Gap]:
             yield Gap("market", f"{name} sells cards, and none are put there", "put cards into it, or into the pile that refills it, under Setup", stops=True)
         if market.price is None and rulebook.roles.cost is None:
             yield Gap("market", f"the cards of {name} have no price", "choose the number that is the price", stops=True)
-        if not _can_be_paid(rulebook, market.pays):
-            paid = rulebook.resource(market.pays)
-            yield Gap("market", f"{name} is paid for in {paid.names}, and nothing gives any", "have a phase, the start or an effect give some")
     for zone in play.zones:
         if zone.kind == "row" and zone.source is not None and zone.source not in stocked:
             yield Gap("zones", f"{zone.name} is refilled from a pile without cards", "put cards into that pile under Setup")
@@ -71,13 +68,6 @@ def _selling(rulebook: Rulebook) -> Iterator[Gap]:
         yield Gap("scoring", "the match ends without a score: it is always a draw", "add a line to the score sheet")
     if play.scoring and not play.ends:
         yield Gap("scoring", "there is a score sheet, and nothing ends the match so that it is used", "add what ends the match")
-
-
-def _can_be_paid(rulebook: Rulebook, ident: str) -> bool:
-    """Whether a resource is there at the start or given by a phase; what effects give is not looked at here."""
-    resource, play = rulebook.resource(ident), rulebook.played
-    given = {doing.resource for phase in play.phases for doing in phase.does if doing.do == "gain"} | set(play.set_up.second_gains)
-    return bool(resource.start or resource.each_turn or ident in given or rulebook.roles.effect)
 
 
 def _gaps(rulebook: Rulebook) -> Iterator[Gap]:

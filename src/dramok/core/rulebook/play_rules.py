@@ -61,8 +61,8 @@ class OwnZone(Sparse):
             raise ValueError(f"{self.name}: a row has a number of places, and no other zone does")
         if self.source is not None and self.kind != "row":
             raise ValueError(f"{self.name} is no row: nothing refills it")
-        if self.kind == "supply" and (self.shuffled or self.limit is not None):
-            raise ValueError(f"{self.name} is a supply: it is neither shuffled nor limited")
+        if self.kind != "pile" and (self.shuffled or self.limit is not None):
+            raise ValueError(f"{self.name} is a {self.kind}: it is neither shuffled nor limited")
         return self
 
 

@@ -53,6 +53,8 @@ def base(game: GameSnapshot, what: str, asked: Playing) -> dict[str, Any]:
     playable(game)
     if game.rulebook.played.seats != 2:
         raise refused("measuring", f"it compares two sides, and this game has {game.rulebook.played.seats}", "take two seats under How it is played")
+    if game.rulebook.played.set_up.starts_alike:
+        raise refused("measuring", "everyone begins with the same deck, so that decks say nothing of a card's strength", "watch scores and purchases with dramok simulate")
     if not 1 <= asked.games <= MOST_GAMES:
         raise refused("games", f"{asked.games:,} games can't be played at once", f"ask for 1 to {MOST_GAMES:,}")
     if asked.player not in PLAYERS:

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from dramok.core.effects import Script, amount_text
 from dramok.core.effects.references import Subject, refers_to
 from dramok.core.engine.batch_summary import Simulation
+from dramok.core.english import lower_first
 from dramok.core.problem import Problem, plural
-from dramok.core.rulebook import GameVocabulary
+from dramok.core.rulebook import GameVocabulary, Resource
 from dramok.core.rulebook.play_checks import Gap, gaps
 from dramok.core.wording.clash_example import ClashExample
 from dramok.core.wording.rules_text import (
@@ -81,17 +82,33 @@ def preview_play(game: GameSnapshot, value: Any, sender: str | None = None, answ
 
 
 def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
-    """Winning totals that nothing can raise: no start value, turn, phase, clash or effect."""
+    """Winning totals, and resources that markets are paid in, that nothing can raise: no start value, turn, phase,
+    clash or effect.
+    """
     rules, play = game.rulebook, game.rulebook.played
     given = {doing.resource for phase in play.phases for doing in phase.does if doing.do == "gain"} | set(play.set_up.second_gains)
     given |= {play.clash.total or ""} if play.clash is not None and play.clash.unanswered == "gains" else set()
     scripts = [value for card in game.cards.values() for value in card.values.values() if isinstance(value, Script)]
     scripts += [word.effect for word in rules.keywords]
     for ident in dict.fromkeys(goal.total for goal in play.goals if goal.kind != "drop"):
-        total = next(each for each in rules.resources if each.id == ident)
-        still = not total.start and not total.each_turn and total.id not in given
-        if still and not any(refers_to(script, Subject("resource", total.id)) for script in scripts):
+        total = rules.resource(ident)
+        if not _is_given(total, given, scripts):
             yield Gap("goals", f"{total.names} decide who wins, and nothing gives any", "have an effect, a phase or the clash give them")
+    for market in play.markets:
+        paid, zone = rules.resource(market.pays), rules.zone_name(market.zone)
+        if not _is_given(paid, given, scripts):
+            yield Gap("market", f"{zone} is paid for in {paid.names}, and nothing gives any", "have an effect, a phase or the start give some")
+        field = market.price or rules.roles.cost or ""
+        prices = [number for card in game.cards.values() if (number := card.number(field)) is not None]
+        if paid.cap is not None and prices and min(prices) + min(market.by_place, default=0) > paid.cap:
+            yield Gap("market", f"no card of {zone} can ever be paid for: nobody holds more than {paid.cap} {lower_first(paid.names)}", "raise the cap, or lower the prices")
+
+
+def _is_given(resource: Resource, given: set[str], scripts: Sequence[Script]) -> bool:
+    """Whether anything gives a resource; `given`: by phases, the start or the clash."""
+    if resource.start or resource.each_turn or resource.id in given:
+        return True
+    return any(refers_to(script, Subject("resource", resource.id)) for script in scripts)
 
 
 def read(game: GameSnapshot) -> tuple[RulesSection, ...]:
@@ -119,7 +136,8 @@ def how_it_ends(game: GameSnapshot, value: Any, seed: int = 1, running: GameProc
     after = with_part(game, "play", value)
     asked, running = SimulationAsked(QUICK_GAMES, seed), running or GameProcesses()
     try:
-        return Ends(simulate_watched(after, asked, running, say), "random legal decks")
+        decks = "the starting deck" if after.rulebook.played.set_up.starts_alike else "random legal decks"
+        return Ends(simulate_watched(after, asked, running, say), decks)
     except Refused:
         if running.ended:
             raise

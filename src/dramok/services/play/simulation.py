@@ -101,7 +101,6 @@ def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: GamePr
 
 def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any], Program]:
     """The order for the playing process, and the program. Raises Refused."""
-    playable(game)
     rulebook = seated(game.rulebook, asked.seats)
     seats = rulebook.played.seats
     if not 1 <= asked.games <= MOST_GAMES:
@@ -137,12 +136,18 @@ def playable(game: GameSnapshot) -> None:
 
 
 def seated(rulebook: Rulebook, seats: int) -> Rulebook:
-    """The rules for a number of seats; 0: the usual one. Raises Refused for a number that the rules do not allow."""
+    """The rules for a number of seats; 0: the usual one. Raises Refused for a number that the rules do not allow,
+    or with which something is missing.
+    """
     play = rulebook.played
     if seats and not play.fewest <= seats <= play.greatest:
         allowed = plural(play.seats, "seat") if play.fewest == play.greatest else f"{play.fewest} to {play.greatest} seats"
         raise _refused("seats", f"this game has {allowed}, not {seats}", "choose another number, or change it in Rules, Seats and zones")
-    return rulebook.with_seats(seats or play.seats)
+    found = rulebook.with_seats(seats or play.seats)
+    lacking = not_playable(found)
+    if lacking is not None:
+        raise Refused(lacking)
+    return found
 
 
 def _refused(where: str, what: str, mend: str) -> Refused:

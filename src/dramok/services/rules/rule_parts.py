@@ -118,7 +118,8 @@ def _amount_read(line: dict[str, Any], vocabulary: Vocabulary) -> dict[str, Any]
     amount, problems = parse_amount(line["amount"], vocabulary)
     if amount is None:
         first = problems[0]
-        raise Refused(first.model_copy(update={"where": f"score line {str(line.get('name', ''))[:60]}"}))
+        at = f", character {first.span.column}" if first.span is not None else ""
+        raise Refused(first.model_copy(update={"where": f"score line {str(line.get('name', ''))[:60]}{at}"}))
     return {**line, "amount": amount.model_dump(mode="json")}
 
 

@@ -30,8 +30,8 @@ MOST_NAMED = 5
 class PartPreview:
     """The preview of a part.
 
-    `verdicts` and `texts`: the number of cards whose verdict or printed text would change. `decks` and
-    `mended`: the names of decks that would become illegal, and legal. `said`: a short summary.
+    `verdicts` and `texts`: the number of cards whose verdict or printed text would change. `decks`: the
+    names of decks that would become illegal; `mended`: of those that would become legal. `said`: a short summary.
     """
 
     verdicts: int

@@ -43,7 +43,8 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
     return requests.playtests({ params: { path: { game_id: game.id }, query } });
   }, [game.id, most]);
   const recent = found?.slice(0, most);
-  const alike = Object.keys(game.starting_deck).length > 0;
+  // Who comes from a deck plays with it, also where everyone begins with the same one.
+  const alike = !deck && Object.keys(game.starting_deck).length > 0;
   const now = alike ? undefined : (decks.find((each) => each.id === chosen) ?? decks[0]);
   if (!now && !alike)
     return (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.engine.kernel.kernel_function import kernel
-from dramok.core.engine.kernel.moves import enter, entered, gain, has_room, lose
+from dramok.core.engine.kernel.moves import enter, entered, has_room, lose, take_tokens
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import push_pending
 from dramok.core.engine.kernel.zones import emit, link, move, slot_of, unlink
@@ -88,16 +88,12 @@ def buy(p: Numbers, s: State, card: int, market: int, seat: int) -> int:
             s.token_of[other] = p[row + k.J_PASSING]
             emit(p, s, k.E_PASSED_OVER, seat, other, p[row + k.J_PASSING], p[row + k.J_EACH])
             other = s.prev[other]
-    tokens = s.tokens_on[card]
-    s.tokens_on[card] = 0
     if p[row + k.J_GOES] == k.IN_PLAY:
         if enter(p, s, card, seat):
             entered(p, s, card)
     else:
         move(p, s, card, p[row + k.J_GOES], seat, 0)
-    if tokens:
-        gain(p, s, seat, s.token_of[card], tokens)
-    s.changed = 1
+    take_tokens(p, s, card)
     return push_pending(p, s)
 
 

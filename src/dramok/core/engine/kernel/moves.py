@@ -289,6 +289,16 @@ def gain(p: Numbers, s: State, seat: int, what: int, number: int) -> int:
 
 
 @kernel
+def take_tokens(p: Numbers, s: State, card: int) -> int:
+    """The seat that has just taken a card from a shared zone gains the tokens that buyers left on it."""
+    tokens = s.tokens_on[card]
+    if tokens == 0 or is_shared(p, s, s.zone[card]):
+        return 0
+    s.tokens_on[card] = 0
+    return gain(p, s, s.owner[card], s.token_of[card], tokens)
+
+
+@kernel
 def create(p: Numbers, s: State, made: int, seat: int) -> int:
     """Create a token of a definition on a seat's side. Returns the card, or -1 without a free place."""
     free = slot_of(p, s, k.FREE, 0)

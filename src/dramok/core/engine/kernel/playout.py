@@ -11,7 +11,7 @@ from dramok.core.engine.kernel.players import plain, seat_score
 from dramok.core.engine.kernel.rng import below, seed_streams, word
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.state_copy import copy
-from dramok.core.engine.kernel.zones import link, slot_of, unlink
+from dramok.core.engine.kernel.zones import hides, link, slot_of, unlink
 
 MOST_TRIED = 24
 BUDGET = 160
@@ -55,9 +55,8 @@ def redeal_hidden(p: Numbers, s: State, seat: int) -> int:
         lot(p, s, lot(p, s, 0, hand, k.HAND, other), pile, k.DRAW_PILE, other)
     for zone in range(k.OWN_ZONES, p[k.H_ZONES]):
         row = p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH
-        seen = p[row + k.Z_SEEN]
         for other in range(s.seats if p[row + k.Z_STRIDE] else 1):
-            if seen == k.SEEN_NONE or seen == k.SEEN_OWNER and other != seat:
+            if hides(p, s, zone, other, seat):
                 at = slot_of(p, s, zone, other)
                 count = 0
                 for card in range(s.cards):

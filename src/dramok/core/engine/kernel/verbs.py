@@ -16,6 +16,7 @@ from dramok.core.engine.kernel.moves import (
     has_room,
     leave_together,
     lose,
+    take_tokens,
 )
 from dramok.core.engine.kernel.stat_changes import change
 from dramok.core.engine.kernel.state import Numbers, State
@@ -213,6 +214,7 @@ def do_put(p: Numbers, s: State, pc: int, f: int) -> int:
             elif s.zone[card] != k.GONE and s.zone[card] != k.FREE:
                 if enter(p, s, card, home):
                     follow(p, s, f, card)
+                    take_tokens(p, s, card)
                     s.temp[came] = card
                     came += 1
         for place in range(came):
@@ -235,6 +237,7 @@ def do_put(p: Numbers, s: State, pc: int, f: int) -> int:
         else:
             move(p, s, card, zone, home, bottom)
             emit(p, s, kind, home, card, zone, before)
+            take_tokens(p, s, card)
     return 1
 
 

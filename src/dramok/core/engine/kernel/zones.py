@@ -76,7 +76,7 @@ def home_of(p: Numbers, s: State, card: int, seat: int) -> int:
 
 
 @kernel
-def link_beside_equals(p: Numbers, s: State, card: int, at: int) -> int:
+def link_next_to_equals(p: Numbers, s: State, card: int, at: int) -> int:
     """Put a card into the list of a supply after the last equal card, or on top."""
     equal = s.ztail[at]
     while equal >= 0 and s.cdef[equal] != s.cdef[card]:
@@ -108,7 +108,7 @@ def link(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> 
     s.slot[card] = at
     s.ctrl[card] = seat if p[row + k.Z_STRIDE] else k.NOBODY
     if p[row + k.Z_KIND] == k.KIND_SUPPLY:
-        link_beside_equals(p, s, card, at)
+        link_next_to_equals(p, s, card, at)
     elif bottom:
         first = s.zhead[at]
         s.prev[card] = k.NONE
@@ -148,7 +148,9 @@ def move(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> 
 
 @kernel
 def shuffle(p: Numbers, s: State, zone: int, seat: int) -> int:
-    """Shuffle a zone with its seat's stream."""
+    """Shuffle a zone with its seat's stream. Rows and supplies keep their order."""
+    if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_KIND] != k.KIND_PILE:
+        return 0
     at = slot_of(p, s, zone, seat)
     count = 0
     card = s.zhead[at]

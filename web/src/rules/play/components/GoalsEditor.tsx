@@ -11,6 +11,7 @@ import * as requests from "../../api";
 import type { Resource } from "../../useParts";
 import { type EndDoc, type GoalDoc, type PlayDoc, replaced, without } from "../playDoc";
 import type { EditPlay } from "../types";
+import { ZoneCheckboxes } from "./ZoneCheckboxes";
 
 type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[]; game: string };
 
@@ -127,11 +128,11 @@ function Ends({ play, lay, resources }: { play: PlayDoc; lay: EditPlay; resource
               commit={(kind) => put(at, fresh(kind as EndDoc["kind"]))}
             />
             {(end.kind === "empty" || end.kind === "sold out") && (
-              <Picking
-                label="Zone"
-                value={end.zones[0] ?? ""}
-                options={end.kind === "empty" ? zones : supplies}
-                commit={(zone) => put(at, { zones: [zone, ...end.zones.slice(1).filter((each) => each !== zone)] })}
+              <ZoneCheckboxes
+                label={end.kind === "empty" ? "All of these" : "Of these"}
+                zones={end.kind === "empty" ? zones : supplies}
+                chosen={end.zones}
+                put={(chosen) => put(at, { zones: chosen })}
               />
             )}
             {end.kind !== "empty" && (

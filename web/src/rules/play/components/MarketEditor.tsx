@@ -16,6 +16,7 @@ import {
 } from "../playDoc";
 import type { EditPlay } from "../types";
 import { CardsOf } from "./CardsOf";
+import { ZoneCheckboxes } from "./ZoneCheckboxes";
 
 type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[] };
 
@@ -269,26 +270,12 @@ function Counters({ play, lay }: { play: PlayDoc; lay: EditPlay }) {
                   return true;
                 }}
               />
-              <fieldset className="counter-zones">
-                <legend>Grows on cards in</legend>
-                {shared.map((zone) => (
-                  <label key={zone.id}>
-                    <input
-                      type="checkbox"
-                      checked={counter.zones.includes(zone.id)}
-                      disabled={counter.zones.length === 1 && counter.zones[0] === zone.id}
-                      onChange={(event) =>
-                        put({
-                          zones: event.target.checked
-                            ? [...counter.zones, zone.id]
-                            : counter.zones.filter((each) => each !== zone.id),
-                        })
-                      }
-                    />
-                    {zone.name}
-                  </label>
-                ))}
-              </fieldset>
+              <ZoneCheckboxes
+                label="Grows on cards in"
+                zones={shared.map((zone) => [zone.id, zone.name] as const)}
+                chosen={counter.zones}
+                put={(zones) => put({ zones })}
+              />
               <Typing
                 label="Added to the price for each"
                 value={String(counter.price ?? 0)}

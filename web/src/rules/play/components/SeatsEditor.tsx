@@ -106,11 +106,15 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
           ]}
           commit={(text) => {
             const seats = Number(text);
+            const least = play.least_seats ?? play.seats;
+            const most = play.most_seats ?? play.seats;
+            // One fixed number stays one; a range is widened where the usual number would lie outside.
+            const fixed = least === most;
             lay({
               seats,
               free: seats === 1 ? play.free : false,
-              least_seats: Math.min(seats, play.least_seats ?? seats),
-              most_seats: Math.max(seats, play.most_seats ?? seats),
+              least_seats: fixed ? null : Math.min(seats, least),
+              most_seats: fixed ? null : Math.max(seats, most),
             });
           }}
         />
