@@ -428,7 +428,7 @@ def test_a_price_that_nobody_can_ever_pay_is_named(workspace, changed, says):
     resources = [*workspace.game(SHED).rules["resources"], {"id": "sap", "name": "Sap", "names": "Sap", "symbol": "drop"}, {"id": "dew", "name": "Dew", "names": "Dew", "symbol": "drop", "start": 1, "cap": 1}]
     write_rules(workspace, SHED, "resources", resources, None, "one")
     play = workspace.game(SHED).rules["play"]
-    market = {**play["markets"][0], "price": "merit", "by_place": [2], **changed}
+    market = {**play["markets"][0], "by_place": [2], **changed}
     look = preview_play(workspace.game(SHED), {**play, "markets": [market, *play["markets"][1:]]})
     assert look.problem is None and [gap.what for gap in look.gaps if gap.part == "market"] == [says]
 
@@ -440,3 +440,13 @@ def test_a_match_needs_what_its_number_of_seats_needs(workspace):
     begin(workspace, GAME, seed=1)
     with pytest.raises(Refused, match="a clash needs a rival"):
         begin(workspace, GAME, seed=1, against=Against(seats=1))
+
+
+def test_cards_in_stock_that_have_no_price_are_named(workspace):
+    """The starting cards have no cost: in the stock of a bench they would fill its places and never be sold."""
+    play = workspace.game(SHED).rules["play"]
+    first, *others = play["set_up"]["placed"]
+    stock = {**play, "set_up": {**play["set_up"], "placed": [{**first, "cards": {"PS-001": 2, "PS-002": 1}}, *others]}}
+    look = preview_play(workspace.game(SHED), stock)
+    assert [gap.what for gap in look.gaps if gap.part == "market"] == ["Seed bench never sells Saved Seed and 1 more: no price"]
+    assert not [gap for gap in preview_play(workspace.game(SHED), play).gaps if gap.part == "market"]

@@ -189,24 +189,30 @@ def _set_up(workspace: Workspace, game: str, named: list[str], wanted: int = 0) 
     from dramok.services import Refused
     from dramok.services.decks.edits import deck_named
     from dramok.services.play.playtest_decks import common_deck
-    from dramok.services.play.simulation import playable, seated
+    from dramok.services.play.simulation import seated
 
     now = workspace.game(game)
-    playable(now)
     rulebook = seated(now.rulebook, wanted)
     seats = rulebook.played.seats
     common = common_deck(now)
+
+    def program(lists: list[dict[str, int]]) -> Program:
+        ids = needed(rulebook, now.cards, {ident for each in lists for ident in each})
+        try:
+            return compile_program(rulebook, [now.cards[ident] for ident in ids])
+        except ValueError as error:
+            raise Refused(Problem(where="game", what=str(error), mend="change the rules or the cards")) from error
+
     if common is not None and not named:
-        ids = needed(rulebook, now.cards, common.cards)
-        return compile_program(rulebook, [now.cards[ident] for ident in ids]), [dict(common.cards)] * seats, ["the starting deck"] * seats
+        lists = [dict(common.cards)] * seats
+        return program(lists), lists, ["the starting deck"] * seats
     found = [deck_named(now, each) for each in named] or list(now.decks.values())[:seats]
     if not found or len(found) > seats:
         what = "the game has no deck" if not found else f"this game has {seats} seats, and {plural(len(found), 'deck was', 'decks were')} named"
         raise Refused(Problem(where="decks", what=what, mend="build a deck first" if not found else "name one for each seat"))
     chosen = [found[min(place, len(found) - 1)] for place in range(seats)]
     lists = [{ident: count for ident, count in deck.cards.items() if ident in now.cards} for deck in chosen]
-    ids = needed(rulebook, now.cards, {ident for each in lists for ident in each})
-    return compile_program(rulebook, [now.cards[ident] for ident in ids]), lists, [deck.name for deck in chosen]
+    return program(lists), lists, [deck.name for deck in chosen]
 
 
 def _typed(script: Path | None) -> Iterator[str]:

@@ -13,7 +13,9 @@ from dramok.core.engine.batch_summary import Simulation
 from dramok.core.english import lower_first
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook import GameVocabulary, Resource
+from dramok.core.rulebook.market import Market
 from dramok.core.rulebook.play_checks import Gap, gaps
+from dramok.core.rulebook.starting_cards import placed_cards
 from dramok.core.wording.clash_example import ClashExample
 from dramok.core.wording.rules_text import (
     Reader,
@@ -98,10 +100,24 @@ def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
         paid, zone = rules.resource(market.pays), rules.zone_name(market.zone)
         if not _is_given(paid, given, scripts):
             yield Gap("market", f"{zone} is paid for in {paid.names}, and nothing gives any", "have an effect, a phase or the start give some")
+        yield from _unpriced(game, market)
         field = market.price or rules.roles.cost or ""
         prices = [number for card in game.cards.values() if (number := card.number(field)) is not None]
         if paid.cap is not None and prices and min(prices) + min(market.by_place, default=0) > paid.cap:
             yield Gap("market", f"no card of {zone} can ever be paid for: nobody holds more than {paid.cap} {lower_first(paid.names)}", "raise the cap, or lower the prices")
+
+
+def _unpriced(game: GameSnapshot, market: Market) -> Iterator[Gap]:
+    """Cards that a market is stocked with and never sells, because the field of the price is empty or missing."""
+    rules = game.rulebook
+    own = rules.played.zone(market.zone)
+    zones = {market.zone, own.source if own is not None else None}
+    stock = {ident for placed in rules.played.set_up.placed if placed.zone in zones for ident in placed_cards(rules, game.cards.values(), placed)}
+    field = market.price or rules.roles.cost or ""
+    lacking = sorted((game.cards[ident] for ident in stock if game.cards[ident].number(field) is None or not rules.cards.has_field(game.cards[ident].type, field)), key=lambda card: card.code)
+    if lacking:
+        more = f" and {len(lacking) - 1} more" if len(lacking) > 1 else ""
+        yield Gap("market", f"{rules.zone_name(market.zone)} never sells {game.title(lacking[0])}{more}: no price", "write the price, or take such cards out of the stock")
 
 
 def _is_given(resource: Resource, given: set[str], scripts: Sequence[Script]) -> bool:

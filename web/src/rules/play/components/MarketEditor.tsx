@@ -23,6 +23,11 @@ type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[] };
 export function MarketEditor({ play, lay, resources }: Props) {
   const markets = play.markets ?? [];
   const paid = resources.find((each) => !each.shared) ?? resources[0];
+  const game = useGame((state) => state.game);
+  // Only cards with a price are sold.
+  const priced = game?.types.filter((each) => each.fields.includes(game.roles.cost ?? "")) ?? [];
+  const stock: GroupDoc =
+    priced.length && priced.length < (game?.types.length ?? 0) ? { type: priced[0]?.id ?? null } : {};
   const add = (kind: "row" | "supply") => {
     if (!paid) return;
     const name = freeName(kind === "row" ? "Market row" : "Market", play.zones);
@@ -59,7 +64,7 @@ export function MarketEditor({ play, lay, resources }: Props) {
       zones,
       phases,
       markets: [...markets, market],
-      set_up: { ...play.set_up, placed: [...play.set_up.placed, { zone: stocked, cards: {}, group: {} }] },
+      set_up: { ...play.set_up, placed: [...play.set_up.placed, { zone: stocked, cards: {}, group: stock }] },
     });
   };
   return (
