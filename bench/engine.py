@@ -48,7 +48,7 @@ def run() -> None:
     dice = Random(3)
     decks = [[dice.randrange(64) for _ in range(36)] for _ in range(8)]
     pairs = [[dice.randrange(8), dice.randrange(8)] for _ in range(4_000)]
-    order = {"numbers": program.numbers, "defs": len(cards), "decks": decks, "pairs": pairs, "seed": 5, "players": ["plain", "plain"], "threads": 1}
+    order = {"numbers": program.numbers, "decks": decks, "pairs": pairs, "seed": 5, "players": ["plain", "plain"], "threads": 1}
     fast = play(order)["seconds"] / len(pairs)
     slow = play({**order, "pairs": pairs[:SLOW]}, compiled=False)["seconds"] / SLOW
     logged = min(play({**order, "logged": True})["seconds"] for _ in range(3)) / min(play(order)["seconds"] for _ in range(3))
@@ -60,7 +60,7 @@ def run() -> None:
     print(f"a game: compiled {1e6 * fast:.0f} us, as it stands x {slow / fast:.0f}, objects x {objects / fast:.0f} (wanted 90)")
     many = [replace(card, id=f"{card.id}-{copy}", code=f"{card.code}-{copy}") for copy in range(10) for card in cards]
     wide = compile_program(game.rulebook, many)
-    larger = play({**order, "numbers": wide.numbers, "defs": len(many), "decks": [[card * 10 % len(many) for card in deck] for deck in decks]})["seconds"] / len(pairs)
+    larger = play({**order, "numbers": wide.numbers, "decks": [[card * 10 % len(many) for card in deck] for deck in decks]})["seconds"] / len(pairs)
     same = play({**order, "decks": [[card * 10 % len(cards) for card in deck] for deck in decks]})["seconds"] / len(pairs)
     print(f"a pool of ten times the cards: x {larger / same:.2f} a game (wanted 1.2)")
     match = start(program, [[cards[each].id for each in decks[0]], [cards[each].id for each in decks[1]]], 5)

@@ -32,6 +32,8 @@ class Lines:
             steps = "; ".join(self.lasting() for _ in range(dice.choice([1, 1, 2])))
             return f"always{self.guard(limits=False)}: {steps}"
         if roll < 0.27:
+            if dice.random() < 0.3:
+                return f"offer free, limit {dice.choice([1, 2])} a {dice.choice(['turn', 'game'])}: {self.steps(0)}"
             return f"offer {self.cost()}{self.guard()}: {self.steps(0)}"
         cue = self.cue()
         return f"upon {cue}{self.guard()}: {self.steps(0)}"
@@ -166,10 +168,15 @@ class Lines:
         word = dice.choice([word for word, verb in VERBS.items() if verb.form != "block"])
         return self.written(word, None)
 
+    def compared(self) -> str:
+        """An amount that belongs to no card, after `for most`."""
+        group = self.group(zones=False)
+        return self.dice.choice([f"count ({group})", f"count ({group} everywhere)", "held ribbon", "half held water", f"(held ribbon + {self.number()})", f"sum (height of {group})", "most (held water, 2)"])
+
     def written(self, word: str, target: str | None, until: bool = True) -> str:
         dice, verb = self.dice, VERBS[word]
         parts: dict[Slot, Any] = {
-            "amount": self.amount, "resource": lambda: dice.choice(TOTALS), "seats": lambda: dice.choice(["", "", "for rival", "for all"]),
+            "amount": self.amount, "resource": lambda: dice.choice(TOTALS), "seats": lambda: dice.choice(["", "", "for rival", "for all", f"for {dice.choice(['most', 'least'])} {self.compared()}"]),
             "to": lambda: f"to {target or self.target(not verb.in_play)}", "target": lambda: target or self.target(not verb.in_play), "until": lambda: self.until() if until else "",
             "stat": lambda: f"{dice.choice(STATS)} of {target or self.target(False)} by {self.amount()}", "put": lambda: f"to {self.zone()}",
             "from_zone": lambda: dice.choice(["", f"of {self.zone().removesuffix(' bottom')}"]), "zone": lambda: self.zone().removesuffix(" bottom"), "made": lambda: dice.choice(CARDS),

@@ -37,7 +37,7 @@ def faults(text: str, doing: Iterable[str]) -> list[str]:
         found.append("no sentence")
     words = "|".join(map(re.escape, sorted(doing)))
     costs = "pay|tilt|destroy|return|discard"
-    allowed = rf"(?:{words}|{costs}|have)\b|do this: "
+    allowed = rf"(?:{words}|{costs}|have|compare)\b|do this: "
     if re.search(rf"\b[Yy]ou may (?!{allowed})|\b[Hh]ave (?:your rival|everyone) (?!(?:{words})\b)", text):
         found.append("no verb after may or have")
     return found

@@ -66,7 +66,17 @@ def rulebook(dice: Random) -> Rulebook:
     words = vocabulary(bare)
     if play.get("markets"):
         play["scoring"] = [{"name": f"Line {number}", "amount": scored(dice, words), "minus": number == 2} for number in range(dice.choice([1, 2, 3]))]
+        for market in play["markets"]:
+            market["less"] = scored(dice, words) if dice.random() < 0.3 else None
         play["ties"] = [{"name": "Tie", "amount": scored(dice, words), "lowest": dice.random() < 0.5}] if dice.random() < 0.6 else []
+    for number in range(dice.choice([0, 1, 2])):
+        lines = [action_line(dice) for _ in range(dice.choice([1, 1, 2]))]
+        good = [text for text in lines if not read_script(text, words)[1]]
+        document["play"].setdefault("actions", []).append({"id": f"action-{number}", "name": f"Action {number}", "effect": read_script("\n".join(good), words)[0].model_dump(mode="json")})
+        try:
+            Rulebook.model_validate(document)
+        except ValueError:  # it names a card as this
+            document["play"]["actions"].pop()
     keywords = []
     for name in ("grafted", "night bloom"):
         text = lasting(dice) if dice.random() < 0.5 else triggered(dice)
@@ -98,6 +108,7 @@ def sells(dice: Random, play: dict) -> None:
     tending |= {"may": dice.choice([["buy"], ["play", "buy"], ["play", "use", "buy"]]), "one": dice.random() < 0.3}
     play["phases"][3]["does"] += [{"do": each} for each in ("refill rows", "counters grow", "clear away", "discard hand") if dice.random() < 0.6]
     play["phases"][0]["does"] += [{"do": "counters grow", "each": "round"}] if dice.random() < 0.4 else []
+    play["phases"][3]["does"] += [{"do": "scheduled", "zone": dice.choice(["sky", "shelf", "bed"]), "field": "cost"}] if dice.random() < 0.5 else []
     if not play["after_play"] and dice.random() < 0.5:
         play["after_play"] = [{"type": "plant", "becomes": "cleared"}]
     play["ends"] = dice.sample([
@@ -146,7 +157,8 @@ def program(dice: Random) -> Program:
     while made.notes:
         where = {note.where for note in made.notes}
         keywords = tuple(each.model_copy(update={"effect": type(each.effect)()}) if f"keyword {each.name}" in where else each for each in rules.keywords)
-        rules = rules.model_copy(update={"keywords": keywords})
+        actions = tuple(each.model_copy(update={"effect": type(each.effect)()}) if f"action {each.name}" in where else each for each in rules.played.actions)
+        rules = rules.model_copy(update={"keywords": keywords, "play": rules.played.model_copy(update={"actions": actions})})
         cards = [card.with_value("effect", None) if card.code in where else card for card in made.cards]
         made = compile_program(rules, cards)
     return made
@@ -157,10 +169,17 @@ def line(dice: Random, kind: str) -> str:
     if roll < 0.2:
         return lasting(dice)
     if roll < 0.32:
+        if dice.random() < 0.2:
+            return f"offer free, limit {dice.randint(1, 2)} a {dice.choice(['turn', 'game'])}: {steps(dice)}"
         return f"offer {cost(dice)}{guard(dice)}: {steps(dice)}"
     if roll < 0.38:
         return dice.choice(["has grafted", 'has "night bloom"', 'has grafted, "night bloom"'])
     return triggered(dice, kind)
+
+
+def action_line(dice: Random) -> str:
+    """A line of an action of the rules."""
+    return f"offer {dice.choice(['free, limit 1 a turn', 'free, limit 2 a game', 'pay 1 water', 'discard 1', 'pay 2 ribbon, limit 1 a turn'])}: {steps(dice)}"
 
 
 def lasting(dice: Random) -> str:
@@ -175,7 +194,7 @@ def lasting(dice: Random) -> str:
 
 def triggered(dice: Random, kind: str = "plant") -> str:
     of = dice.choice(["this", "this", group(dice, "")])
-    cues = [f"{word} {of}" for word in ("play", "enter", "leave", "destroyed", "discarded", "drawn", "clash", "answered", "hurting")]
+    cues = [f"{word} {of}" for word in ("play", "enter", "leave", "destroyed", "discarded", "drawn", "clash", "answered", "hurting", "gained")]
     cues += [f"hurt {of}{dice.choice(['', ' from rival plant'])}"] * 2
     cues += [f"{at} {dice.choice(['', 'own ', 'rival '])}{when}" for at in ("begin", "end") for when in ("turn", "dawn", "dusk")]
     cues += ["match", "rising ribbon above 4", "falling water under 3", f"gaining {dice.choice(['', 'rival '])}ribbon", "losing water under 4", "gaining seed above 1"]
@@ -196,6 +215,11 @@ def condition(dice: Random) -> str:
 def operand(dice: Random) -> str:
     everywhere = f"{group(dice, '')} everywhere"
     return dice.choice(["held ribbon", "held rival ribbon", "held water", f"count ({group(dice, '')})", f"count ({everywhere})", f"sum ({dice.choice(STATS)} of {everywhere})", f"sum ({dice.choice(STATS)} of {group(dice, '')})", f"{dice.choice(STATS)} of this", "count (own card in hand)"])
+
+
+def compared(dice: Random) -> str:
+    """An amount by which seats are compared."""
+    return dice.choice(["held ribbon", "held water", "count (own plant)", "count (own card everywhere)", "(held ribbon + count (own card in hand))", f"sum ({dice.choice(STATS)} of own card everywhere)"])
 
 
 def amount(dice: Random) -> str:
@@ -235,7 +259,7 @@ def steps(dice: Random, depth: int = 0) -> str:
 
 
 def step(dice: Random, depth: int) -> str:
-    who = dice.choice(["", "", "", " for rival", " for all"])
+    who = dice.choice(["", "", "", " for rival", " for all", f" for {dice.choice(['most', 'least'])} {compared(dice)}"])
     zone = dice.choice(["rival hand", "sky", "own hand", '"draw pile"', 'own "draw pile" bottom', '"discard pile"', "bed", "rival bed", '"in play"', 'rival "in play"', 'own "in play"', "removed"])
     flat: tuple[Callable[[], str], ...] = (
         lambda: f"draw {amount(dice)}{who}", lambda: f"discard {amount(dice)}{who}", lambda: f"deal {amount(dice)} to {target(dice)}",

@@ -152,7 +152,7 @@ class Reference:
         self._stats: dict[tuple[str, str], int] = {}
         self._all_stats: dict[str, dict[str, int]] = {}
         self._types: dict[str, set[str]] = {}
-        every = [*(card.script("effect") for card in cards), *(each.effect for each in rulebook.keywords)]
+        every = [*(card.script("effect") for card in cards), *rulebook.scripts]
         self.granted = {step.keyword for script in every for each in script.abilities for step in walked(steps_of(each)) if step.verb == "grant"}
         self.stat_ids = [each.id for each in rulebook.cards.fields if each.kind == "number" and each.whole]
         for seat, deck in enumerate(decks):
@@ -168,7 +168,8 @@ class Reference:
                 for seat in [0] if self._shared(laid.zone) else range(self.seats):
                     for _ in range(counts[ident]):
                         self._lay(self.by_code[ident], seat, laid.zone)
-        text = "".join(card.script("effect").model_dump_json() for card in cards) + "".join(each.effect.model_dump_json() for each in rulebook.keywords)
+        self.actions = [[self._action(each, seat) for each in self.rules.actions] for seat in range(self.seats)]
+        text = "".join(card.script("effect").model_dump_json() for card in cards) + "".join(each.model_dump_json() for each in rulebook.scripts)
         devised = '"create"' in text or any(each.becomes == "figure" for each in self.rules.after_play)
         self.free = [Thing(len(self.things) + number, cards[0], 0, "free") for number in range(k.MOST_TOKENS if devised else 0)]
         self.things += self.free
@@ -205,6 +206,12 @@ class Reference:
         self.into(thing, zone, seat, False)
         if zone == "play":
             self.reset_entering(thing, seat)
+        return thing
+
+    def _action(self, action: object, seat: int) -> Thing:
+        """An action of the rules, as a card in no zone."""
+        thing = Thing(len(self.things), Card(f"action {action.id}", action.name, "", "", {"effect": action.effect}), seat, "free", seat)
+        self.things.append(thing)
         return thing
 
     def _fits(self, card: Card, each: object) -> bool:
@@ -278,7 +285,7 @@ class Reference:
     def printed(self, thing: Thing, stat: str) -> int:
         if (thing.card.id, stat) not in self._stats:
             number = thing.card.number(stat)
-            has = self.book.cards.has_field(thing.card.type, stat)
+            has = bool(thing.card.type) and self.book.cards.has_field(thing.card.type, stat)
             self._stats[thing.card.id, stat] = number if has and number is not None and number >= 0 else -1
         return self._stats[thing.card.id, stat]
 
@@ -296,7 +303,7 @@ class Reference:
 
     def is_type(self, thing: Thing, ident: str) -> bool:
         if thing.card.type not in self._types:
-            at: str | None = thing.card.type
+            at: str | None = thing.card.type or None  # an action of the rules has no type
             found = self._types.setdefault(thing.card.type, set())
             while at is not None:
                 found.add(at)
@@ -839,6 +846,17 @@ class Reference:
 
     def seats_of(self, step: Step, run: Run) -> Iterable[int]:
         """The seats a step is for; one that goes out meanwhile is passed over."""
+        if step.by is not None:
+            order = [(run.seat + back) % self.seats for back in range(self.seats)]
+            amounts = {seat: self.amount(step.by, Run(Thing(-1, next(iter(self.cards.values())), None), 0, seat)) for seat in order if not self.out[seat]}
+            best = (max if step.seats == "most" else min)(amounts.values())
+            chosen = [seat for seat, amount in amounts.items() if amount == best and (best or step.seats == "least")]
+            for seat, amount in amounts.items():
+                self.say(k.E_COMPARED, seat, run.thing, amount, int(seat in chosen))
+            for seat in chosen:
+                if seat == run.seat or not self.out[seat]:
+                    yield seat
+            return
         if step.seats != "rival":
             yield run.seat
         for back in range(1, self.seats if step.seats else 1):
@@ -998,10 +1016,12 @@ class Reference:
                 home = self.home(thing, run) if to is None else to
                 if thing.place == "play":
                     self.cross(thing, home)
-                elif thing.place not in ("gone", "free") and self.enter(thing, home):
-                    run.follow(thing)
-                    self.take_tokens(thing)
-                    came.append(thing)
+                elif thing.place not in ("gone", "free"):
+                    before = thing.place
+                    if self.enter(thing, home):
+                        run.follow(thing)
+                        self.taken(thing, before)
+                        came.append(thing)
             for thing in came:
                 self.happens("enter", thing)
             return
@@ -1017,10 +1037,9 @@ class Reference:
             elif before == "hand" and zone == "discard" and home == thing.owner:
                 self.discard(thing)
             else:
-                number = self.zone_number(before)
                 self.move(thing, zone, home, bottom)
-                self.say(kind, home, thing, self.zone_number(zone), number)
-                self.take_tokens(thing)
+                self.say(kind, home, thing, self.zone_number(zone), self.zone_number(before))
+                self.taken(thing, before)
 
     do_return = do_remove = do_put
 
@@ -1349,6 +1368,9 @@ class Reference:
                 yield from self.rule(lambda: self.leave([each for each in self.zone("play", seat) if self.after(each) == "cleared" and each.host is None], k.E_LEFT, "discard"))
             case "refill rows":
                 yield from self.rule(lambda: self.refill(True))
+            case "scheduled":
+                if self.rival(self.active) <= self.active:
+                    yield from self.rule(lambda: self.scheduled(doing, seat))
             case "counters grow":
                 if doing.each == "turn" or all(self.out[: self.active]):
                     yield from self.rule(self.counters_grow)
@@ -1386,6 +1408,17 @@ class Reference:
                 _, _, which = yield [("give back", -1, self.numbers[each]) for each in held]
                 self.lose(seat, list(self.numbers)[which], 1)
             yield from self.settle()
+
+    def scheduled(self, doing: object, seat: int) -> None:
+        """The play effects of the cards of a zone that have the number of the round."""
+        for thing in self.zone(doing.zone, seat):
+            if self.printed(thing, doing.field) == self.round:
+                self.say(k.E_SCHEDULED, seat, thing, self.zone_number(doing.zone), self.round)
+                holder, thing.seat = thing.seat, seat
+                for place, each in self.lines(thing):
+                    if isinstance(each, Triggered) and each.cue == "play" and each.of is None:
+                        self.set_off(each, place, thing, None)
+                thing.seat = holder
 
     def turn_over(self, zone: str, seat: int) -> Turns:
         self.refresh()
@@ -1450,7 +1483,7 @@ class Reference:
                 return
             may = "play" in doing.may and (doing.most is None or self.acted < doing.most)
             options = [("play", each.number, -1) for each in hand if may and self.can_play(each, seat, doing.types)]
-            for thing in field_ if "use" in doing.may else []:
+            for thing in [*field_, *self.actions[seat]] if "use" in doing.may else []:
                 for place, each in self.lines(thing):
                     if isinstance(each, Offered) and self.can_use(each, place, thing, seat):
                         options.append(("use", thing.number, place))
@@ -1493,7 +1526,7 @@ class Reference:
             for place, thing in enumerate(held):
                 if kind == "pile" and place < len(held) - 1 or kind == "supply" and thing.card.id in [each.card.id for each in held[:place]]:
                     continue
-                price = self.price(market, thing, place)
+                price = self.price(market, thing, place, seat)
                 if price is None:
                     continue
                 wanted = {market.pays: price}
@@ -1503,19 +1536,20 @@ class Reference:
                     found.append(("buy", thing.number, number))
         return found
 
-    def price(self, market: object, thing: Thing, place: int) -> int | None:
+    def price(self, market: object, thing: Thing, place: int, seat: int) -> int | None:
         field_ = market.price or "cost"
         number = thing.card.number(field_) if self.book.cards.has_field(thing.card.type, field_) else None
         if number is None:
             return None
         more = market.by_place[min(place, len(market.by_place) - 1)] if market.by_place else 0
-        return max(0, max(0, number) + more + sum(each.price * thing.counters.get(each.id, 0) for each in self.rules.counters))
+        less = self.amount(market.less, Run(Thing(-1, thing.card, None), 0, seat)) if market.less is not None else 0
+        return max(0, max(0, number) + more - less + sum(each.price * thing.counters.get(each.id, 0) for each in self.rules.counters))
 
     def buy(self, thing: Thing, number: int, seat: int) -> None:
         market = self.rules.markets[number]
         before = self.zone(market.zone, 0)
         before = before[: before.index(thing)]
-        price = self.price(market, thing, len(before))
+        price = self.price(market, thing, len(before), seat)
         self.say(k.E_BOUGHT, seat, thing, price, number)
         self.bought[number] += 1
         self.deeds += 1
@@ -1532,13 +1566,15 @@ class Reference:
                 self.happens("enter", thing)
         else:
             self.move(thing, market.goes_to, seat)
-        self.take_tokens(thing)
+        self.taken(thing, market.zone)
 
-    def take_tokens(self, thing: Thing) -> None:
-        """What buyers left on a card goes to the seat that takes it out of a shared zone."""
-        if thing.tokens[1] and not self._shared(thing.place):
+    def taken(self, thing: Thing, before: str) -> None:
+        """A card came out of a shared zone: its seat gets what buyers left on it, and it has been gained."""
+        if self._shared(before) and not self._shared(thing.place):
             (what, tokens), thing.tokens = thing.tokens, ("", 0)
-            self.gain(thing.owner, what, tokens)
+            if tokens:
+                self.gain(thing.owner, what, tokens)
+            self.happens("gained", thing)
 
     def refill(self, by_phase: bool) -> None:
         for row in self.rules.zones:

@@ -246,6 +246,8 @@ def test_no_text_breaks_the_parser_and_every_error_position_is_inside_it(text):
         ("upon play this: deal 1 to that of", 32, 2, "“of” can't be here", "expected the end of the step"),
         ('upon play this: gain 1 "water', 24, 6, "this quote is never closed", 'close it with "'),
         ("upon play this: deal 1 to pick 3..2 own plant", 32, 1, "3 is more than 2", "write 2..3"),
+        ("offer free: draw 1", 7, 4, "a free effect could be used without end", "add a limit: offer free, limit 1 a turn"),
+        ("upon play this: draw 1 for most height of this", 43, 4, "“this” is a card, and this amount belongs to no card", "count cards, or add up their numbers: sum (… of own card everywhere)"),
         ("upon play this: draw 1000", 22, 4, "1000 is out of range", "write a number from 0 to 999"),
     ],
 )  # fmt: skip

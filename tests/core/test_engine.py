@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dramok.core.effects import Script, parse_amount
+from dramok.core.effects import Script, parse_amount, read_script
 from dramok.core.engine import Match, NotAnOption, Option, compile_program, replay, start, told, view
 from dramok.core.engine.ability_program import VERB_CODES
 from dramok.core.engine.kernel import codes as k
@@ -37,7 +37,8 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
 
     `zone market: 1 Reed, 1 Rush` is a shared zone with these cards in it at the start. `clash KEY VALUE` changes a rule of the clash.
     `rules KEY JSON` replaces a key of the rules of play, `water JSON` and `ribbon JSON` keys of a resource, `score NAME AMOUNT` and
-    `tie NAME AMOUNT` are lines of the score sheet and tie-breakers (`lowest` before the amount).
+    `tie NAME AMOUNT` are lines of the score sheet and tie-breakers (`lowest` before the amount); `action NAME EFFECT` is an action of
+    the rules, `less ZONE AMOUNT` the amount by which a market is cheaper.
     """
     cards, decks, seed, decisions, log, written, zones, placed, clash = [], [], 0, [], [], [], [], [], {}
     changed, resources, scored = {}, {}, []
@@ -59,7 +60,7 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
         elif line.split(" ")[0] in ("water", "ribbon"):
             name, _, value = line.partition(" ")
             resources[name] = json.loads(value)
-        elif line.split(" ")[0] in ("score", "tie"):
+        elif line.split(" ")[0] in ("score", "tie", "action", "less"):
             scored.append(line.split(" ", 2))
         elif line.startswith("deck "):
             decks.append({name: int(count) for count, name in (part.split(" ", 1) for part in line[5:].split(", "))})
@@ -87,8 +88,16 @@ def changed_rules(rules: Rulebook, changed: dict, resources: dict, scored: list)
     words = GameVocabulary(Rulebook.model_validate(document))
     lines = {"score": [], "tie": []}
     for what, name, text in scored:
+        if what == "action":
+            script, problems = read_script(text, words)
+            assert not problems, problems
+            document["play"].setdefault("actions", []).append({"id": name.lower(), "name": name, "effect": script.model_dump(mode="json")})
+            continue
         amount, problems = parse_amount(text.removeprefix("lowest "), words)
         assert amount is not None, problems
+        if what == "less":
+            next(each for each in document["play"]["markets"] if each["zone"] == name)["less"] = amount.model_dump(mode="json")
+            continue
         lines[what].append({"name": name, "amount": amount.model_dump(mode="json"), **({"lowest": True} if text.startswith("lowest ") else {})})
     document["play"] |= {"scoring": lines["score"], "ties": lines["tie"]}
     return Rulebook.model_validate(document)
@@ -97,7 +106,7 @@ def changed_rules(rules: Rulebook, changed: dict, resources: dict, scored: list)
 def take(match: Match, said: str) -> None:
     """`play Sprout`, `draw`: the first option that does this to a card of this name."""
     names = {
-        option: match.program.cards[match.state.cdef[option.card]].id
+        option: match.program.name_of(match.state.cdef[option.card])
         for option in match.options
         if option.card >= 0
     }
@@ -235,7 +244,7 @@ def test_what_ends_neither_way_is_cut_off_and_named():
         match.decide(Option("end turn"))
 
 
-@pytest.mark.parametrize("number", [*range(max(VERB_CODES.values()) + 1, k.O_BEGIN), k.O_PLACE, k.O_SECOND, k.O_REFILL, k.O_COUNTERS + 1, 99])
+@pytest.mark.parametrize("number", [*range(max(VERB_CODES.values()) + 1, k.O_BEGIN), k.O_PLACE, k.O_SECOND, k.O_REFILL, k.O_SCHEDULED + 1, 99])
 def test_an_instruction_that_the_kernel_does_not_have_is_an_error(number):
     """It ends the match and says so: it is never taken for another one. Any number that is neither a verb nor a rule will do."""
     program = compile_program(RULEBOOK, [card("Odd", "upon enter this: draw 1")])

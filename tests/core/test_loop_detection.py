@@ -97,7 +97,7 @@ def test_of_many_games_each_loop_is_named():
     number = {each.id: place for place, each in enumerate(program.cards)}
     decks = [[number["Echo"]] * 6 + [number["Hand"]] * 4, [number["Well"]] * 4 + [number["Spring"]] * 4 + [number["Hand"]] * 4]
     pairs = [[game % 2, game % 2] for game in range(6)]
-    batch = play_games(program.numbers, len(program.cards), decks, pairs, SEED, ["plain", "plain"])
+    batch = play_games(program.numbers, decks, pairs, SEED, ["plain", "plain"])
     found = summed(batch.results, batch.tally, 2, [each.id for each in program.cards])
     told_of = explained(program, cuts(batch.results, 0, {}), lambda game: [decks[deck] for deck in pairs[game]], SEED, ["plain", "plain"])
     assert sum(each.games for each in told_of) == found.runaways > 0
@@ -132,7 +132,7 @@ def test_a_game_of_many_played_again_is_that_game(part: int, monkeypatch):
     decks = [[dice.randrange(len(program.cards)) for _ in range(12)] for _ in range(4)]
     pairs = [[dice.randrange(4), dice.randrange(4)] for _ in range(3)]
     kinds = ["plain", "random"]
-    batch = play_games(program.numbers, len(program.cards), decks, pairs, SEED, kinds, first=7)
+    batch = play_games(program.numbers, decks, pairs, SEED, kinds, first=7)
     for place, pair in enumerate(pairs):
         match = played_again(program, [decks[deck] for deck in pair], seed_of(SEED, 7 + place), kinds)
         assert [match.state.winner, match.state.turn, match.state.decisions] == list(batch.results[place][:3])

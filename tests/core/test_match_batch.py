@@ -28,7 +28,7 @@ def games(number: int) -> list[tuple]:
         decks = [[dice.randrange(len(program.cards)) for _ in range(dice.randrange(3, 9))] for _ in range(program.seats)]
         player = dice.choice(["random", "plain"])
         seed = dice.randrange(10**6)
-        row = play_games(program.numbers, len(program.cards), decks, [range(program.seats)], seed, [player] * program.seats, runner=load() if can_compile() else None).results[0]
+        row = play_games(program.numbers, decks, [range(program.seats)], seed, [player] * program.seats, runner=load() if can_compile() else None).results[0]
         if row[RESULT.index("decisions")] > LONGEST:
             continue
         s = table_of(program.numbers, decks, seed_of(seed, 0))
@@ -47,7 +47,7 @@ def short() -> list[tuple]:
 def test_each_column_is_what_the_state_says_at_the_end(short, compiled):
     for program, decks, seed, player, s in short:
         batch = play_games(
-            program.numbers, len(program.cards), decks, [range(program.seats)], seed, [player] * program.seats, told=3, runner=load() if compiled else None
+            program.numbers, decks, [range(program.seats)], seed, [player] * program.seats, told=3, runner=load() if compiled else None
         )
         row = dict(zip(RESULT, map(int, batch.results[0]), strict=True))
         assert row == {
@@ -63,7 +63,7 @@ def test_each_column_is_what_the_state_says_at_the_end(short, compiled):
                 "copies_won": len(won), "drawn_won": sum(s.drawn[card] for card in won), "played_won": sum(s.played[card] for card in won),
                 "held": sum(s.zone[card] == k.HAND for card in mine), "bought": sum(s.sold[card] for card in range(s.cards) if s.cdef[card] == made),
             }  # fmt: skip
-        sheets = [int(number) for row in batch.tally[len(program.cards) :] for number in row]
+        sheets = [int(number) for row in batch.tally[program.definitions :] for number in row]
         assert sheets == list(s.score), "a sum over one game is its score sheet"
         tops = [k.NONE] * (3 * program.seats)
         for card in laid:
@@ -88,7 +88,7 @@ def test_a_pile_that_ran_out_has_the_bit_of_its_seat():
 def test_games_have_their_own_seed_wherever_a_batch_begins(short):
     program, decks, seed, player, _ = short[0]
     pairs = [list(range(program.seats))] * 6
-    whole = play_games(program.numbers, len(program.cards), decks, pairs, seed, [player] * program.seats)
-    parts = [play_games(program.numbers, len(program.cards), decks, pairs[:2], seed, [player] * program.seats, first=first) for first in (0, 2, 4)]
+    whole = play_games(program.numbers, decks, pairs, seed, [player] * program.seats)
+    parts = [play_games(program.numbers, decks, pairs[:2], seed, [player] * program.seats, first=first) for first in (0, 2, 4)]
     assert list(map(list, whole.results)) == [list(row) for part in parts for row in part.results]
     assert len({seed_of(seed, game) for game in range(1000)}) == 1000

@@ -35,7 +35,7 @@ def test_each_document_has_one_record_and_each_setting_one_input():
 
 @each_action
 def test_a_new_action_is_a_valid_document_and_its_sentence_is_an_imperative(action):
-    doing = TypeAdapter(Doing).validate_python(as_new(action, resource=RULEBOOK.resources[0].id, zone="hand"))
+    doing = TypeAdapter(Doing).validate_python(as_new(action, resource=RULEBOOK.resources[0].id, zone="hand", field="height"))
     play = PlayRules(phases=(Phase(id="only", name="Only", does=(doing,)),), zones=(OwnZone(id="border", name="Border"),), counters=(Counter(id="ripe", name="Ripeness", zones=("border",)),))
     rulebook = RULEBOOK.model_copy(update={"play": play, "table": RULEBOOK.table.model_copy(update={"hand_limit": 5})})
     sentence = action.sentence(Reader(rulebook, [], None), doing)
@@ -44,7 +44,7 @@ def test_a_new_action_is_a_valid_document_and_its_sentence_is_an_imperative(acti
 
 @each_action
 def test_the_engine_plays_rules_with_each_action_as_a_phase_of_its_own(action):
-    doing = as_new(action, resource=DUEL.resources[0].id, zone="border")
+    doing = as_new(action, resource=DUEL.resources[0].id, zone="border", field="height")
     play = DUEL.played.model_dump(mode="json")
     play["zones"] = [*play["zones"], OwnZone(id="border", name="Border").model_dump(mode="json")]
     play["counters"] = [{"id": "ripe", "name": "Ripeness", "zones": ["border"]}]

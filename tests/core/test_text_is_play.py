@@ -167,6 +167,9 @@ def rotate(document: dict[str, Any]) -> None:
         ("upon enter this: if held ribbon above 2 (draw 1); gain 2 water", "When it comes into play: if your {ribbon} is above 2, draw 1 card. Gain 2 {water}."),
         ("upon hurt this from rival plant, limit 2 a turn: deal 1 to that", "When it is hurt by a plant of your rival, up to 2 times a turn: deal 1 damage to the card that hurt it."),
         ("offer tilt this + pay 2 water, limit 1 a game: draw 1", "Tilt this card and pay 2 {water}, once a game: draw 1 card."),
+        ("offer free, limit 1 a turn: draw 1", "At no cost, once a turn: draw 1 card."), ("upon gained this: draw 1", "When you gain it: draw 1 card."),
+        ("upon play this: gain 2 ribbon for most count (own plant)", "Compare the number of plants of yours: with the most, gain 2 {ribbon}."),
+        ("upon play this: discard 1 for least held ribbon", "Compare your {ribbon}: with the least, discard 1 card."),
         # Spans.
         ("upon play this: destroy pick 1..3 plant", "Destroy 1 to 3 plants."), ("upon play this: destroy pick 1..2 plant", "Destroy 1 or 2 plants."), ("upon play this: destroy pick 0..1 plant [other]", "Destroy up to 1 other plant."),
         ("upon play this: destroy pick plant [other]", "Destroy another plant."), ("upon play this: return pick 2 rival plant", "Return 2 plants of your rival to their owners' hands."),

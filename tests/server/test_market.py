@@ -62,9 +62,9 @@ def test_four_seats_are_set_up_in_one_request_and_a_card_is_bought(client):
 def test_a_match_of_one_seat_is_played_to_its_score_sheet(client):
     table = begun(client, seats=1)
     while table["asked"] != "over":
-        do = next(do for do in ("play", "buy", "end turn") if any(each["do"] == do for each in table["options"]))
+        do = next(do for do in ("play", "buy", "end turn", "done", "pick") if any(each["do"] == do for each in table["options"]))
         table = decided(client, table, do)
-    assert list(table["scores"][0]) == ["Merit", "Ripeness", "Scented"] and table["view"]["winner"] == 0 and table["view"]["turn"] == 9
+    assert list(table["scores"][0]) == ["Merit", "Rosettes", "Ripeness", "Scented"] and table["view"]["winner"] == 0 and table["view"]["turn"] == 9
     assert table["counters"] == {"ripeness": "Ripeness"}
 
 
@@ -98,7 +98,7 @@ def test_an_amount_is_written_as_text_and_refused_with_its_place(client, workspa
 
 def test_what_the_score_sheet_and_the_stock_name_can_not_be_removed(client):
     gone = client.delete(f"{SHED}/rules/types/seedling?to=practice")
-    assert gone.status_code in (400, 409) and "the score sheet names merit" in gone.text
+    assert gone.status_code in (400, 409) and "names merit, which is not a number of a card" in gone.text or "names seedling" in gone.text
     resources = client.get(f"{SHED}/rules/parts").json()["parts"]["resources"]
     answer = client.put(f"{SHED}/rules/parts/resources", json={"value": [each for each in resources if each["id"] != "compost"]})
     assert answer.status_code in (400, 409)
@@ -123,7 +123,7 @@ def test_no_rules_of_a_market_end_in_an_error_of_the_server(client):
     values = [None, -1, 0, 1, 99, 10**9, "", "seed-bench", "hand", "everywhere", "cutting", "cost", [], [0], {}, True]
     for _ in range(40):
         value = deepcopy(play)
-        at: object = value[dice.choice(["markets", "counters", "ends", "scoring", "ties", "zones", "set_up", "phases"])]
+        at: object = value[dice.choice(["markets", "counters", "ends", "scoring", "ties", "zones", "set_up", "phases", "actions"])]
         while isinstance(at, list | dict) and at:
             key = dice.choice(range(len(at)) if isinstance(at, list) else list(at))
             if not isinstance(at[key], list | dict) or dice.random() < 0.3:
@@ -137,3 +137,65 @@ def test_no_rules_of_a_market_end_in_an_error_of_the_server(client):
                 begun_at = client.post(f"{SHED}/playtests", json={"seed": 1, "seats": seats, "mine": "plain", "players": ["plain"] * 3})
                 assert begun_at.status_code in (201, 400, 422), f"{value}: {begun_at.text}"
             assert client.get("/api/games").status_code == 200 and client.get(f"{SHED}/rules/parts").status_code == 200
+
+
+def test_an_action_is_written_as_text_taken_at_the_table_and_kept_as_a_model(client):
+    play = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    actions = [*play["actions"], {"id": "fetch", "name": "Fetch water", "effect": "offer free, limit 1 a turn: gain 3 cutting; draw 1"}]
+    look = client.post(f"{SHED}/rules/parts/play/read", json={"value": {**play, "actions": actions}}).json()
+    assert look["problem"] is None and look["actions"][1] == {"text": "offer free, limit 1 a turn: gain 3 cutting; draw 1", "words": "Fetch water. At no cost, once a turn: take 3 cuttings. Draw 1 card."}
+    assert written(client, actions=actions).status_code == 200
+    stored = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]["actions"][1]["effect"]["lines"][0]["ability"]
+    assert stored["kind"] == "offer" and stored["cost"] == [] and stored["limit"] == {"number": 1, "each": "turn"}
+    table = begun(client)
+    option = next(each for each in table["options"] if each["do"] == "use")
+    assert table["actions"] == [option["card"]] and "Fetch" not in str(table["view"]), "it is no card of any zone"
+    assert table["choices"][table["options"].index(option)] == "Fetch water: At no cost, once a turn: take 3 cuttings. Draw 1 card."
+    table = decided(client, table, "use")
+    assert table["view"]["resources"]["cutting"] == 3 and not table["actions"], "once a turn"
+    texts = [line["text"] for line in table["log"]]
+    at = texts.index("You: action Fetch water.")
+    assert texts[at + 1 : at + 3] == ["Fetch water, as offered:", "You: gained 3 cuttings."]
+
+
+@pytest.mark.parametrize(("effect", "says"), [
+    ("offer pay 2 compst: draw 1", "no resource called “compst”"), ("upon play this: draw 1", "begins with offer"), ("offer tilt this: draw 1", "belongs to no card"),
+    ("offer pay 1 compost: return this", "belongs to no card"), ("offer free: draw 1", "without end"), ("offer pay 1 compost: draw (merit of this)", "belongs to no card"),
+])  # fmt: skip
+def test_an_action_that_can_not_be_is_refused_with_its_reason(client, effect, says):
+    before = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    answer = written(client, actions=[{"id": "odd", "name": "Odd", "effect": effect}])
+    assert answer.status_code in (400, 422) and says in answer.text, answer.text
+    assert client.get(f"{SHED}/rules/parts").json()["parts"]["play"] == before
+
+
+def test_a_market_is_cheaper_by_an_amount_and_what_it_names_stays(client):
+    play = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    markets = [{**play["markets"][0], "less": "2 x count (own starter) + held compost"}, *play["markets"][1:]]
+    assert written(client, markets=markets).status_code == 200
+    table = begun(client, seats=2, players=["person"])
+    first = {card: sale["price"] for card, sale in sales(table).items() if sale["market"] == 0}
+    table = decided(client, table, "play")
+    held = table["view"]["resources"]["compost"]
+    after = {card: sale for card, sale in sales(table).items() if sale["market"] == 0}
+    assert {card: sale["price"] for card, sale in after.items()} == {card: max(0, price - 2 - held) for card, price in first.items()}
+    assert all(f"-{2 + held} for you" in sale["reasons"] for sale in after.values())
+    wrong = written(client, markets=[{**markets[0], "less": "count (own startr)"}, *markets[1:]])
+    assert wrong.status_code == 400 and "startr" in wrong.text and "seed-bench" in wrong.text
+    resources = client.get(f"{SHED}/rules/parts").json()["parts"]["resources"]
+    gone = client.put(f"{SHED}/rules/parts/resources", json={"value": [each for each in resources if each["id"] != "rosette"]})
+    assert gone.status_code in (400, 409) and "Village Hall" in gone.text, "the shows that give rosettes are named"
+
+
+def test_the_shows_of_a_round_judge_every_garden_once(client):
+    """Each show is held in its round, in the last turn of it. The person only ends each turn."""
+    table = begun(client, seats=3, players=["plain", "random"])
+    while table["asked"] != "over":
+        table = decided(client, table, "end turn")
+    held = [line["text"] for line in table["log"] if line["text"].startswith("Round ")]
+    assert held == [
+        "Round 2: Schools' Day.", "Round 3: Village Hall.", "Round 4: Church Steps.", "Round 5: Midsummer Table.", "Round 6: Weigh-in.", "Round 7: Night Show.",
+        "Round 8: Basket of Six.", "Round 8: Long Table.", "Round 9: Chairman's Cup.",
+    ]  # fmt: skip
+    rosettes = sum(seat["resources"]["rosette"] for seat in table["view"]["seats"])
+    assert rosettes == sum(each["Rosettes"] for each in table["scores"]) and 0 < rosettes <= 3 * 34

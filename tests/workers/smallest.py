@@ -13,4 +13,4 @@ def smallest() -> dict[str, Any]:
     field = {"id": "name", "name": "Name", "kind": "text"}
     document = {"id": "x", "name": "X", "cards": {"types": [{"id": "card", "name": "Card", "fields": [field]}]}, "roles": {"cost": None, "effect": None, "rarity": None, "printed": None, "tags": None, "copies": None}}  # fmt: skip
     program = compile_program(Rulebook.model_validate(document), [Card("a", "A", "x", "card", {"name": "A"}, 0)])
-    return {"numbers": program.numbers, "defs": 1, "decks": [[0] * 3], "pairs": [[0]], "seed": 1, "players": ["plain"], "threads": 1}
+    return {"numbers": program.numbers, "decks": [[0] * 3], "pairs": [[0]], "seed": 1, "players": ["plain"], "threads": 1}

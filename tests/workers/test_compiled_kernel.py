@@ -48,7 +48,7 @@ def played() -> list[list[int]]:
 
 def expected() -> list[list[int]]:
     order = smallest()
-    return [list(row) for row in play_games(order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"]).results]
+    return [list(row) for row in play_games(order["numbers"], order["decks"], order["pairs"], order["seed"], order["players"]).results]
 
 
 @pytest.mark.parametrize("player", ["random", "plain"])
@@ -62,7 +62,7 @@ def test_generated_games_stay_within_the_bounds_of_every_array(player):
         defs = len(program.cards)
         decks = [[dice.randrange(defs) for _ in range(10)] for _ in range(3)]
         pairs = [[dice.randrange(3) for _ in range(program.seats)] for _ in range(8)]
-        order = {"numbers": program.numbers, "defs": defs, "decks": decks, "pairs": pairs, "first": 0, "seed": SEED, "players": [player] * program.seats, "threads": 1}
+        order = {"numbers": program.numbers, "decks": decks, "pairs": pairs, "first": 0, "seed": SEED, "players": [player] * program.seats, "threads": 1}
         try:
             done += play(order, within=10)["compiled"]
         except KernelFailed as failed:
@@ -156,9 +156,9 @@ def test_threads_share_one_kernel_and_any_number_gives_the_same():
     runner = load()
     pairs = [[0]] * 40
     one, four = (
-        play_games(order["numbers"], order["defs"], order["decks"], pairs, 7, order["players"], threads=threads, told=2, runner=runner) for threads in (1, 4)
+        play_games(order["numbers"], order["decks"], pairs, 7, order["players"], threads=threads, told=2, runner=runner) for threads in (1, 4)
     )
-    plain = play_games(order["numbers"], order["defs"], order["decks"], pairs, 7, order["players"], told=2)
+    plain = play_games(order["numbers"], order["decks"], pairs, 7, order["players"], told=2)
     for each in (one, four):
         assert each.results.tolist() == [list(row) for row in plain.results]
         assert each.tally.tolist() == [list(row) for row in plain.tally]

@@ -223,7 +223,7 @@ class Quick:
     def lines(self, maker: Executor, games: int) -> Iterator[dict[str, Any]]:
         order, pairs = self.order, self.order["pairs"][:games]
         for first in range(0, len(pairs), self.HANDFUL):
-            batch = play_games(order["numbers"], order["defs"], order["decks"], pairs[first : first + self.HANDFUL], order["seed"], order["players"], first, order["threads"], runner=loaded())
+            batch = play_games(order["numbers"], order["decks"], pairs[first : first + self.HANDFUL], order["seed"], order["players"], first, order["threads"], runner=loaded())
             there = min(len(pairs), first + self.HANDFUL)
             results = [[int(number) for number in row] for row in batch.results]
             tally = [[int(number) for number in row] for row in batch.tally]

@@ -1,6 +1,6 @@
 """Play a batch of games: deal decks, play, collect counts. The result is the same on every machine.
 
-An order is plain JSON: `programs` (each with numbers, defs, the definition of each card, and that of each held
+An order is plain JSON: `programs` (each with numbers, the definition of each card, and that of each held
 card if it differs), `cards` the number of cards, `kind` how decks are dealt (see `core.decks.sampling`), or
 `made` decks, of which `with` and `without` list those with and without each of `holding`; `holding`, `seed`,
 `players`. Compiled if the process has loaded the kernel (see `compiled_kernel`).
@@ -14,6 +14,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from dramok.core.decks.sampling import BLOCK, DeckKind, dealt, turn_of
+from dramok.core.engine.kernel.codes import H_DEFS
 from dramok.core.engine.match_batch import TALLY, play_games
 from dramok.workers.compiled_kernel import loaded
 
@@ -107,11 +108,11 @@ def play(order: Order, stretch: Stretch, threads: int = 1) -> BatchResult:
     played = _definitions(order, program, stretch, decks) if program["held"] else [definitions[deck].tolist() for deck in decks]
     pairs = [[2 * game + (game % 2 if held else 0), 2 * game + (1 - game % 2 if held else 1)] for game in range(stretch.number)]
     batch = play_games(
-        program["numbers"], program["defs"], played, pairs, order["seed"], order["players"], stretch.first, threads, told=stretch.told, runner=loaded(),
+        program["numbers"], played, pairs, order["seed"], order["players"], stretch.first, threads, told=stretch.told, runner=loaded(),
     )  # fmt: skip
     results = np.asarray(batch.results)
     won = np.where(results[:, 0] == 0, 1.0, np.where(results[:, 0] == 1, 0.0, 0.5))
-    place = np.full(program["defs"] + 1, -1)
+    place = np.full(program["numbers"][H_DEFS] + 1, -1)
     place[definitions] = np.arange(cards)
     place[program["held"]] = order["holding"][: len(program["held"])]
     firsts = place[np.asarray(batch.firsts)].reshape(stretch.number, 2, -1)[:, :, : stretch.told] if stretch.told else np.zeros((stretch.number, 2, 0), np.int64)

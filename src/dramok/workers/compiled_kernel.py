@@ -239,7 +239,7 @@ class CompiledKernel:
         self._module.number(FAULT).value = ctypes.cast(self._handler, ctypes.c_void_p).value or 0
 
     def __call__(
-        self, numbers: Sequence[int], defs: int, decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seeds: Sequence[Sequence[int]], kinds: int, told: int,
+        self, numbers: Sequence[int], decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seeds: Sequence[Sequence[int]], kinds: int, told: int,
         threads: int,
     ) -> tuple[Any, Any, Any]:  # fmt: skip
         import numpy as np
@@ -258,7 +258,7 @@ class CompiledKernel:
         deals = np.ascontiguousarray(np.hstack([np.array(seeds, np.int64), table[np.array(pairs, np.int64)].reshape(games, seats * width)]))
         results = np.zeros((games, RESULTS), np.int64)
         firsts = np.full((games, max(1, told * seats)), k.NONE, np.int64)
-        tallies = [np.zeros((defs + SHEET_ROWS, TALLIES), np.int64) for _ in range(threads)]
+        tallies = [np.zeros((numbers[k.H_DEFS] + SHEET_ROWS, TALLIES), np.int64) for _ in range(threads)]
         if self._checked:
             for name, row in (("p", program), ("deals", deals), ("results", results), ("tally", tallies[0]), ("firsts", firsts)):
                 self._module.number(length_of(name)).value = row.size

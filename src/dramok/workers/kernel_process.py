@@ -24,7 +24,7 @@ class KernelFailed(RuntimeError):
 
 
 def play(order: dict[str, Any], compiled: bool = True, within: float | None = None) -> dict[str, Any]:
-    """Play a batch in a separate process. `order` has numbers, defs, decks, pairs, seed, players, threads; see
+    """Play a batch in a separate process. `order` has numbers, decks, pairs, seed, players, threads; see
     `match_batch.play_games`.
 
     Raises KernelFailed, also after `within` seconds.
@@ -82,7 +82,7 @@ def batch_of(order: dict[str, Any]) -> dict[str, Any]:
     runner = load() if order["compiled"] else None
     begun = time.perf_counter()
     batch = play_games(
-        order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"], first=order.get("first", 0), threads=order["threads"],
+        order["numbers"], order["decks"], order["pairs"], order["seed"], order["players"], first=order.get("first", 0), threads=order["threads"],
         logged=order.get("logged", False), runner=runner,
     )  # fmt: skip
     seconds = time.perf_counter() - begun

@@ -7649,7 +7649,7 @@ export interface components {
              * Needs
              * @enum {string}
              */
-            needs: "" | "resources" | "zones" | "rivals" | "rows" | "counters";
+            needs: "" | "resources" | "zones" | "rivals" | "rows" | "counters" | "numbers";
             /** Settings */
             settings: components["schemas"]["SettingOut"][];
         };
@@ -8143,12 +8143,17 @@ export interface components {
          * PlayLookOut
          * @description `problem`: why these rules can't be written; everything else then describes the stored ones.
          *
-         *     `short`: the turn in one line; `scoring` and `ties`: the amounts of the score sheet.
+         *     `short`: the turn in one line; `scoring` and `ties`: the amounts of the score sheet; `markets`: for each the amount by which its
+         *     prices are lower; `actions`: the effect of each.
          */
         PlayLookOut: {
+            /** Actions */
+            actions: components["schemas"]["AmountTextOut"][];
             clash: components["schemas"]["ClashToldOut"] | null;
             /** Gaps */
             gaps: components["schemas"]["GapOut"][];
+            /** Markets */
+            markets: components["schemas"]["AmountTextOut"][];
             /** Parts */
             parts: components["schemas"]["ReadPartOut"][];
             problem: components["schemas"]["Problem"] | null;
@@ -8181,9 +8186,12 @@ export interface components {
         };
         /**
          * PlaytestOut
-         * @description `scores`: for each seat the lines of the score sheet, empty before the match is scored; `counters`: names by id.
+         * @description `scores`: for each seat the lines of the score sheet, empty before the match is scored; `counters`: names by id; `actions`:
+         *     the numbers at the table of the actions of the rules that this seat can take.
          */
         PlaytestOut: {
+            /** Actions */
+            actions: number[];
             /** Asked */
             asked: string;
             /** Asker */
@@ -9201,7 +9209,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "first turns" | "resource" | "zone" | "types" | "may" | "yes" | "how often";
+            kind: "number" | "first turns" | "resource" | "zone" | "field" | "types" | "may" | "yes" | "how often";
             /** Label */
             label: string;
             /** New */

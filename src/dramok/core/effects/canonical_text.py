@@ -130,6 +130,8 @@ class _Text:
             case "resource":
                 return self._name(RESOURCE, step.resource or "")
             case "seats":
+                if step.by is not None:
+                    return f"for {step.seats} {self._atom(step.by)}"
                 return f"for {step.seats}" if step.seats else ""
             case "to":
                 return f"to {self._target(step.target)}"
@@ -177,7 +179,7 @@ class _Text:
                 said.append(f"pay {part.number} {self._name(RESOURCE, part.resource or '')}")
             else:
                 said.append(f"discard {part.number}" if part.how == "discard" else f"{part.how} this")
-        return " + ".join(said)
+        return " + ".join(said) or "free"
 
     def _when(self, when: When | None) -> str:
         if when is None:

@@ -59,7 +59,7 @@ _DECLARED = sorted({*(word.upper() for word in _EACH), *(act.upper() for act in 
 
 GRAMMAR = f"""
 ability: UPON cue guards COLON steps   -> triggered
-       | OFFER cost guards COLON steps -> offered
+       | OFFER (FREE | cost) guards COLON steps -> offered
        | ALWAYS guards COLON lastings  -> continuous
        | HAS keyword (COMMA keyword)*  -> keyworded
 cue: {(chr(10) + "    | ").join(_cue(word) for word in CUES)}
@@ -93,6 +93,7 @@ unless: NOT unless | comparison
 comparison: sum (IS | ABOVE | UNDER) sum
 
 seats: FOR (RIVAL | ALL)
+     | FOR (MOST | LEAST) atom -> best_seats
 until: UNTIL moment
 moment: [BEGIN | END] whose
 cost: part (PLUS part)*
@@ -129,7 +130,7 @@ filter: OTHER                     -> other
 
 %declare UPON ALWAYS THIS THAT IT HOST OF BY TO FROM {" ".join(_DECLARED)}
 %declare PICK ALL RANDOM OWN RIVAL CARD COUNT SUM EVERYWHERE OTHER TAG NOT IS ABOVE UNDER AND OR HAS TILTED WOUNDED CREATED IN
-%declare LIMIT A TURN GAME UNTIL OTHERWISE PAY FOR HELD HALF UP LEAST MOST TOP BOTTOM TIMES
+%declare FREE LIMIT A TURN GAME UNTIL OTHERWISE PAY FOR HELD HALF UP LEAST MOST TOP BOTTOM TIMES
 %declare NAME NUMBER DOTS COLON SEMICOLON COMMA OPEN_FILTER CLOSE_FILTER OPEN CLOSE BAR PLUS MINUS BAD
 """.replace("SIDE_", "OWN | RIVAL")
 

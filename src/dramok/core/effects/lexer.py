@@ -19,7 +19,7 @@ WORDS = {
     "others": [
         "of", "by", "to", "from", "for", "in", "this", "that", "it", "host", "pick", "all", "random", "own", "rival", "card",
         "count", "sum", "everywhere", "held", "half", "up", "least", "most", "x", "other", "tag", "tilted", "wounded", "created", "not", "and", "or",
-        "is", "above", "under", "limit", "a", "until", "otherwise", "pay", "top", "bottom",
+        "is", "above", "under", "limit", "a", "until", "otherwise", "pay", "free", "top", "bottom",
         *FORBIDDEN,
     ],
 }  # fmt: skip

@@ -248,12 +248,17 @@ class CostPart(Lean):
 
 
 class Step(Lean):
-    """One step: a verb with the operands that its record allows; see `verbs.VERBS`."""
+    """One step: a verb with the operands that its record allows; see `verbs.VERBS`.
+
+    `seats`: for whom, if not for the own seat. `most`, `least`: the seats for which the amount `by` is highest, or
+    lowest; several if it is equal, none if the highest is 0.
+    """
 
     verb: str
     amount: Amount | None = None
     resource: str | None = None
-    seats: Literal["rival", "all"] | None = None
+    seats: Literal["rival", "all", "most", "least"] | None = None
+    by: Amount | None = None
     target: Target | None = None
     stat: str | None = None
     until: When | None = None
@@ -282,6 +287,8 @@ class Step(Lean):
             raise ValueError(f"{self.verb} needs {', '.join(lacking)}")
         if odd := sorted(given - may):
             raise ValueError(f"{self.verb} has no {', '.join(odd)}")
+        if (self.by is not None) != (self.seats in ("most", "least")):
+            raise ValueError("the seats with the most or the least of an amount name it, and no others do")
         acts = FORBIDDEN if self.verb == "forbid" else ALLOWED
         if self.act is not None and self.act not in acts:
             raise ValueError(f"{self.act[:40]} is nothing to {self.verb}")
@@ -295,14 +302,14 @@ class Step(Lean):
 
 
 PARTS: dict[Slot, tuple[str, ...]] = {
-    "amount": ("amount",), "resource": ("resource",), "seats": ("seats",), "to": ("target",), "target": ("target",),
+    "amount": ("amount",), "resource": ("resource",), "seats": ("seats", "by"), "to": ("target",), "target": ("target",),
     "stat": ("stat", "target", "amount"), "until": ("until",), "put": ("zone",), "from_zone": ("zone",), "zone": ("zone",),
     "made": ("card",), "grant": ("keyword", "target"), "strip": ("keyword", "target"), "act": ("act", "target"),
     "steps": ("steps",), "options": ("choose", "options"), "group": ("group",), "condition": ("condition",),
     "otherwise": ("otherwise",), "cost": ("cost",), "moment": ("moment",),
 }  # fmt: skip
 """The operands of a step for each slot."""
-OPTIONAL = {"seats", "until", "from_zone", "otherwise"}
+OPTIONAL = {"seats", "by", "until", "from_zone", "otherwise"}
 
 AnyStep = Annotated[Step, BeforeValidator(step_as_now)]
 
@@ -341,13 +348,22 @@ class Triggered(Lean):
 
 
 class Offered(Lean):
-    """`offer COST: step; step`: an action of its controller while the card is in play, as often as it can be paid."""
+    """`offer COST: step; step`: an action of its controller while the card is in play, as often as it can be paid.
+
+    Without a cost it is `offer free`, which has a limit.
+    """
 
     kind: Literal["offer"] = "offer"
-    cost: tuple[CostPart, ...] = Field(min_length=1)
+    cost: tuple[CostPart, ...] = ()
     limit: Limit | None = None
     condition: Condition | None = None
     steps: tuple[AnyStep, ...] = Field(min_length=1)
+
+    @model_validator(mode="after")
+    def _ends(self) -> Offered:
+        if not self.cost and self.limit is None:
+            raise ValueError("a free effect has a limit")
+        return self
 
 
 class Continuous(Lean):

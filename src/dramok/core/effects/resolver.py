@@ -97,7 +97,11 @@ class Resolver:
             found = tuple(self._step(child) for child in _trees(_only(tree, "lastings")))
             return Continuous(lasting=found, **parts) if not self.problems else None
         if tree.data == "offered":
-            parts["cost"] = self._cost(_only(tree, "cost"))
+            cost = _only(tree, "cost")
+            parts["cost"] = self._cost(cost) if cost is not None else ()
+            if cost is None and "limit" not in parts:
+                token = next(child for child in tree.children if _is(child, "FREE"))
+                self._add(token, "a free effect could be used without end", "add a limit: offer free, limit 1 a turn")
         else:
             parts |= self._cue(_only(tree, "cue").children[0] if _only(tree, "cue") else _cue_of(tree))
         # Guards come before the steps and can refer to the card of the cue.
@@ -114,6 +118,13 @@ class Resolver:
         self._of_no_card = True
         found = self._amount(tree)
         return (None, tuple(self.problems)) if self.problems else (found, ())
+
+    def _compared(self, tree: Node) -> Amount:
+        """An amount that is computed for each seat: it belongs to no card."""
+        before, self._of_no_card = self._of_no_card, True
+        found = self._amount(tree)
+        self._of_no_card = before
+        return found
 
     def step(self, tree: Node) -> None:
         """Resolve the names of a single step, for its problems."""
@@ -186,6 +197,9 @@ class Resolver:
             match str(child.data):
                 case "seats":
                     parts["seats"] = child.children[1].type.lower()
+                case "best_seats":
+                    parts["seats"] = child.children[1].type.lower()
+                    parts["by"] = self._compared(child.children[2])
                 case "until":
                     parts["until"] = self._when(child.children[1])
                 case "moment":

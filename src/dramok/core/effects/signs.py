@@ -142,14 +142,14 @@ def done_for_seat(step: Step, affects: Affects) -> Sign:
 
 def seats_of(step: Step) -> tuple[Affects, ...]:
     """The seats of a step without a target."""
-    return ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats == "all" else ("self",)
+    return ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats is not None else ("self",)
 
 
 def more_helps(step: Step, target: Target | None, moment: Referents) -> Sign:
     """Whether a larger amount of a step is better for its player; 0 if unknown or if both sides get it alike."""
     if target is not None:
         return done_to(step, recipient_of(target, moment))
-    return 0 if step.seats == "all" else done_for_seat(step, seats_of(step)[0])
+    return 0 if step.seats not in (None, "rival") else done_for_seat(step, seats_of(step)[0])
 
 
 def _sign(number: int) -> Sign:

@@ -152,6 +152,7 @@ CUES: Mapping[str, Cue] = {
         Cue("falling", "on falling", "When {what} falls below {n}: ", about="total"),
         Cue("gaining", "on gaining", "Whenever {what} increases: ", "Whenever {what} increases while {held}: ", about="total"),
         Cue("losing", "on losing", "Whenever {what} decreases: ", "Whenever {what} decreases while {held}: ", about="total"),
+        Cue("gained", "on being gained", "When you gain it: ", "When {group} is gained: "),
     )
 }  # fmt: skip
 """In the order of the kernel's numbers, after `always`."""

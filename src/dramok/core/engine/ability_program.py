@@ -41,13 +41,14 @@ from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS
 from dramok.core.engine.group_rows import COMPARES, SIDES, Groups, KeywordBits, Memory, Unplayable, place_of
 from dramok.core.engine.kernel import codes as k
 from dramok.core.problem import Problem
+from dramok.core.rulebook.rule_actions import RuleAction
 
 __all__ = ["KeywordBits", "Lines"]
 VERB_CODES: Mapping[str, int] = {word: code for code, word in enumerate(VERBS)}
 CUE_CODES: Mapping[str, int] = {word: code for code, word in enumerate(CUES, k.ALWAYS + 1)}
 FORBIDS = {act: 1 << bit for bit, act in enumerate(FORBIDDEN)}
 ALLOWS = {act: 1 << bit for bit, act in enumerate(ALLOWED)}
-SEATS = {None: k.WHO_OWN, "rival": k.WHO_RIVAL, "all": k.WHO_ALL}
+SEATS = {None: k.WHO_OWN, "rival": k.WHO_RIVAL, "all": k.WHO_ALL, "most": k.WHO_MOST, "least": k.WHO_LEAST}
 COSTS = {"pay": k.C_PAY, "tilt": k.C_TILT, "destroy": k.C_DESTROY, "return": k.C_RETURN, "discard": k.C_DISCARD}
 MOST_LATER_CARDS = 3
 
@@ -77,6 +78,10 @@ class Lines:
         """The ability rows of a card; its lasting parts and keywords are stored for `lasting_of` and `keys_of`."""
         host = self.memory.rulebook.host_side(card.type)
         return self._lines(card.script(self.memory.rulebook.roles.effect).abilities, card.id, -1, card.code, host)
+
+    def action(self, action: RuleAction) -> list[list[int]]:
+        """The rows of an action of the rules."""
+        return self._lines(action.effect.abilities, "", -1, f"action {action.name}", "own")
 
     def keyword(self, keyword: str) -> tuple[int, list[list[int]]]:
         """The bit of a keyword and the rows of its effect."""
@@ -358,7 +363,7 @@ class _Code:
     def _weigh(self, step: Step, target: Target | None, row: list[int]) -> None:
         """The wish of a step, by the table of signs; and whether it harms its player."""
         if target is None:
-            self.harms |= any(done_for_seat(step, each) < 0 for each in seats_of(step)) and step.seats != "all"
+            self.harms |= any(done_for_seat(step, each) < 0 for each in seats_of(step)) and step.seats in (None, "rival")
             return
         recipient = recipient_of(target, self.moment)
         own, rival = done_to_card(step, "own", recipient.zone), done_to_card(step, "rival", recipient.zone)
@@ -395,7 +400,7 @@ class _Code:
             row[k.I_X] = self.lines._cards[step.card]
             self.lines.devised = True
         row[k.I_SEATS] = SEATS[step.seats]
-        row[k.I_UNTIL] = self.lines.moment(step.until)
+        row[k.I_UNTIL] = self.lines.moment(step.until) if step.by is None else self.groups.words(step.by)
         self._zone(step, row)
 
     def _in_play(self, step: Step) -> None:

@@ -56,13 +56,14 @@ class Simulation:
         return p, low, high
 
 
-def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], seats: int, cards: Sequence[str], lines: Sequence[str] = ()) -> Simulation:
+def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], seats: int, cards: Sequence[str], lines: Sequence[str] = (), actions: int = 0) -> Simulation:
     """Sum games:
 
     `results` has a row of `match_batch.RESULT` for each in order, `tally` a row of `match_batch.TALLY` for each
-    of `cards`, then those of the score sheets; `lines`: the names of the lines of the sheet.
+    of `cards`, then those of `actions` of the rules and of the score sheets; `lines`: the names of the lines of
+    the sheet.
     """
-    sheets = [int(number) for row in tally[len(cards) :] for number in row]
+    sheets = [int(number) for row in tally[len(cards) + actions :] for number in row]
     tally = tally[: len(cards)]
     scores = [{name: sheets[seat * k.MOST_SCORES + line] / max(1, len(results)) for line, name in enumerate(lines)} for seat in range(seats)] if sheets else []
     rows = [tuple(int(number) for number in row[:5]) for row in results]

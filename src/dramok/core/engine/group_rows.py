@@ -174,6 +174,11 @@ class Groups:
             return k.A_NUMBER, amount.value
         return k.A_RECKONED, self._add_words(amount.model_dump_json(), self._reckoned(amount))
 
+    def words(self, amount: Amount) -> int:
+        """The address of an amount's words, also of a plain number."""
+        kind, value = self.amount(amount)
+        return self.memory.add([k.R_NUMBER, value, 0, k.R_END]) if kind == k.A_NUMBER else value
+
     def condition(self, condition: Condition | None) -> int:
         """The address of a condition's words; -1 for none."""
         if condition is None:

@@ -49,7 +49,7 @@ def told(match: Match, seat: int | None = None) -> list[LogLine]:
         text = teller.say(event)
         if not text:
             continue
-        named = event[2] >= 0 and not teller.hides(event)
+        named = event[2] >= 0 and not teller.hides(event) and match.state.cdef[event[2]] < len(match.program.cards)
         card = match.program.cards[match.state.cdef[event[2]]].id if named else None
         lines.append(LogLine(decision, text, card, event[0] not in _OUTER, event[0], event[1], _HAPPENS.get(event[0], "")))
     return lines
@@ -59,7 +59,7 @@ _OUTER = (
     k.E_TURN, k.E_PLAYED, k.E_SHUFFLED, k.E_DREW, k.E_DISCARDED, k.E_LEFT, k.E_OVER_LIMIT, k.E_RUNAWAY, k.E_PHASE, k.E_WON, k.E_DRAW,
     k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH, k.E_OUT, k.E_USED, k.E_REDREW, k.E_KEPT, k.E_MATCH, k.E_TURNED_OVER, k.E_PASSED,
     k.E_HAND_MOVED, k.E_HAND_TOTAL, k.E_HAND_DAMAGE, k.E_HAND_TILTED, k.E_HAND_RAISED, k.E_HAND_LOOKED, k.E_HAND_SHUFFLED,
-    k.E_BOUGHT, k.E_ENDING, k.E_SCORED, k.E_LAPSED,
+    k.E_BOUGHT, k.E_ENDING, k.E_SCORED, k.E_LAPSED, k.E_SCHEDULED,
 )  # fmt: skip
 HAPPENINGS = {
     "drawn": (k.E_DREW, k.E_RESHUFFLED, k.E_REDREW), "played": (k.E_PLAYED,),
@@ -119,8 +119,7 @@ class _Teller:
         return self.called(self.match.state.cdef[card])
 
     def called(self, made: int) -> str:
-        definition = self.match.program.cards[made]
-        return definition.text(self.rules.roles.name) or definition.code
+        return self.match.program.name_of(made)
 
     def zone(self, zone: int) -> str:
         return self.rules.zone_name(self.match.program.zones[zone])
@@ -180,6 +179,12 @@ class _Teller:
     def capped(self, what: int, number: int) -> str:
         cap = self.rules.resources[what].cap
         return f"{self.total(what, number)} over the cap{'' if cap is None else f' of {cap}'}: lost."
+
+    def used(self, name: str) -> str:
+        """An effect of a card, or an action of the rules, is used."""
+        if name not in (each.name for each in self.rules.played.actions):
+            return f"{name} is used."
+        return f"{self.who(self.of)}: action {name}." if self.several else f"Action {name}."
 
     def runaway(self, card: str, why: int, full: int) -> str:
         if why == 1:
@@ -267,7 +272,7 @@ SAID: dict[int, Saying] = {
     k.E_TURNED_OVER: lambda t, c, a, b: f"{c} is turned over.",
     k.E_PASSED: lambda t, c, a, b: "No answer.",
     k.E_MATCH: lambda t, c, a, b: "The match begins." if t.several else "",
-    k.E_USED: lambda t, c, a, b: f"{c} is used.",
+    k.E_USED: lambda t, c, a, b: t.used(c),
     k.E_PUT_OFF: lambda t, c, a, b: f"{c}: the rest happens later.",
     k.E_PUT_BACK: lambda t, c, a, b: f"{c} is put back.",
     k.E_HAND_MOVED: lambda t, c, a, b: f"By hand: {c} from {t.place(b)} {'under' if a % 2 else 'to'} {t.place(a // 2)}.",
@@ -282,6 +287,8 @@ SAID: dict[int, Saying] = {
     k.E_GREW: lambda t, c, a, b: f"{t.rules.played.counters[a].name} of {c}: {b}.",
     k.E_LAPSED: lambda t, c, a, b: f"{t.total(a, b).capitalize()} left over: lost.",
     k.E_ENDING: lambda t, c, a, b: f"The match ends after {t.last_round(b)}.",
+    k.E_SCHEDULED: lambda t, c, a, b: f"Round {b}: {c}.",
+    k.E_COMPARED: lambda t, c, a, b: f"{t.who(t.of)}: {a}{', chosen' if b else ''}.",
     k.E_SCORED: lambda t, c, a, b: f"{t.who(t.of)}: {t.rules.played.scoring[a].name} {b}.",
     k.E_HAND_LOOKED: lambda t, c, a, b: f"By hand: looked through {t.place(a * k.MOST_SEATS + b)}.",
 }  # fmt: skip

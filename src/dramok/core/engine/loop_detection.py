@@ -90,7 +90,7 @@ def explained(program: Program, known: dict[int, Cut], decks: Callable[[int], Se
             # The same loop, starting at another card.
             found[next((known for known in found if set(known[0]) == set(cards) and known[1] == why), (cards, why))] += its.games
         else:
-            found[(program.cards[last].id,) if last >= 0 else (), "last"] += its.games
+            found[_cards(program, [last]), "last"] += its.games
     return tuple(CutOff(cards, games, why) for (cards, why), games in found.most_common())
 
 
@@ -111,8 +111,13 @@ def _of_loop(program: Program, events: Sequence[Event], made: Sequence[int]) -> 
     if last[3]:
         return (), "turns" if last[3] == 1 else "stuck"
     if again := loop(events, made):
-        return tuple(program.cards[each].id for each in again), "loop"
-    return (program.cards[made[last[2]]].id,) if last[2] >= 0 else (), "last"
+        return _cards(program, again), "loop"
+    return _cards(program, [made[last[2]]] if last[2] >= 0 else []), "last"
+
+
+def _cards(program: Program, made: Sequence[int]) -> tuple[str, ...]:
+    """The ids of definitions that are cards; actions of the rules are none."""
+    return tuple(program.cards[each].id for each in made if 0 <= each < len(program.cards))
 
 
 def loop(events: Sequence[Event], made: Sequence[int]) -> list[int]:

@@ -36,23 +36,24 @@ WHENS = {"at once": k.WHEN_AT_ONCE, "round": k.WHEN_ROUND, "one more round": k.W
 def market_rows(memory: Any, groups: Groups) -> None:
     """Write the rows. Raises ValueError for a score line that names what the game lacks."""
     play = memory.play
-    markets = [number for each in play.markets for number in _market(memory, each)]
+    markets = [number for each in play.markets for number in _market(memory, groups, each)]
     prices = [_price(memory, each, card) for card in memory.cards for each in play.markets]
     counters = [number for each in play.counters for number in (sum(1 << memory.zones.index(zone) for zone in set(each.zones)), each.price, _counter_score(play, each.id))]
     ends = [number for each in play.ends for number in _end(memory, each)]
-    scores = [number for each in play.scoring for number in _line(memory, groups, each.name, each.amount, -1 if each.minus else 1)]
-    ties = [number for each in play.ties for number in _line(memory, groups, each.name, each.amount, -1 if each.lowest else 1)]
+    scores = [number for each in play.scoring for number in _line(groups, each.name, each.amount, -1 if each.minus else 1)]
+    ties = [number for each in play.ties for number in _line(groups, each.name, each.amount, -1 if each.lowest else 1)]
     memory.head(
         H_MARKETS=len(play.markets), H_MARKET_ROWS=memory.add(markets), H_PRICES=memory.add(prices), H_COUNTERS=len(play.counters), H_COUNTER_ROWS=memory.add(counters),
         H_ENDS=len(play.ends), H_END_ROWS=memory.add(ends), H_SCORES=len(play.scoring), H_SCORE_ROWS=memory.add(scores), H_TIES=len(play.ties), H_TIE_ROWS=memory.add(ties),
     )  # fmt: skip
 
 
-def _market(memory: Any, market: Market) -> list[int]:
+def _market(memory: Any, groups: Groups, market: Market) -> list[int]:
     passing = market.passing
     return [
         memory.zones.index(market.zone), memory.resource(market.pays), -1 if market.most is None else market.most, GOES[market.goes_to],
         memory.resource(passing.resource) if passing else -1, passing.number if passing else 0, len(market.by_place), memory.add(market.by_place),
+        -1 if market.less is None else _words(groups, market.less, f"the lower price of {memory.rulebook.zone_name(market.zone)}"),
     ]  # fmt: skip
 
 
@@ -80,14 +81,18 @@ def _kinds(memory: Any, zone: str) -> int:
     return len(found)
 
 
-def _line(memory: Any, groups: Groups, name: str, amount: Amount, sign: int) -> list[int]:
+def _line(groups: Groups, name: str, amount: Amount, sign: int) -> list[int]:
+    return [_words(groups, amount, f"the score line {name}"), sign]
+
+
+def _words(groups: Groups, amount: Amount, of: str) -> int:
+    """The address of an amount that belongs to no card. Raises ValueError for one that does."""
     if any(isinstance(part, StatOf) for part in amounts_in(amount)):
-        raise ValueError(f"the score line {name} is about a card, and there is none: it can count cards and add up their numbers")
+        raise ValueError(f"{of} is about a card, and there is none: it can count cards and add up their numbers")
     try:
-        kind, value = groups.amount(amount)
+        return groups.words(amount)
     except Unplayable as error:
-        raise ValueError(f"the score line {name}: {error}") from error
-    return [memory.add([k.R_NUMBER, value, 0, k.R_END]) if kind == k.A_NUMBER else value, sign]
+        raise ValueError(f"{of}: {error}") from error
 
 
 def _counter_score(play: PlayRules, counter: str) -> int:

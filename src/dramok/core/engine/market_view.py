@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.market import counters_price, place_in_row, price_of
+from dramok.core.engine.kernel.market import counters_price, lower_price, place_in_row, price_of
 from dramok.core.engine.kernel.zones import slot_of
 from dramok.core.engine.match import Match
 from dramok.core.problem import plural
@@ -25,11 +25,11 @@ class Sale:
     passing_resource: str = ""
 
 
-def sale_of(match: Match, market: int, card: int) -> Sale | None:
-    """The sale of a card that is in the zone of a market; None if it is not for sale."""
+def sale_of(match: Match, market: int, card: int, seat: int) -> Sale | None:
+    """The sale of a card that is in the zone of a market to a seat; None if it is not for sale."""
     s, p, rules = match.state, match.program.numbers, match.program.rulebook.played
     place = place_in_row(p, s, card)
-    price = price_of(p, s, market, card, place)
+    price = price_of(p, s, market, card, place, seat)
     if price < 0:
         return None
     rule = rules.markets[market]
@@ -42,14 +42,16 @@ def sale_of(match: Match, market: int, card: int) -> Sale | None:
         for which, counter in enumerate(rules.counters):
             held = s.counter[card * k.MOST_COUNTERS + which]
             reasons += [f"{held * counter.price:+d} for {counter.name.lower()} {held}"] if held and counter.price else []
+    less = lower_price(p, s, market, seat)
+    reasons += [f"{-less:+d} for you"] if less else []
     passing = rule.passing
     return Sale(
         market, price, rule.pays, tuple(reasons) if len(reasons) > 1 else (), place * passing.number if passing else 0, passing.resource if passing and place else "",
     )  # fmt: skip
 
 
-def on_sale(match: Match) -> dict[int, Sale]:
-    """Every card on sale, by its number at the table: in a supply the first of each kind, of a pile the top one."""
+def on_sale(match: Match, seat: int) -> dict[int, Sale]:
+    """Every card on sale with its price for a seat, by its number at the table: in a supply the first of each kind, of a pile the top one."""
     s, p = match.state, match.program.numbers
     found: dict[int, Sale] = {}
     for market, rule in enumerate(match.program.rulebook.played.markets):
@@ -61,7 +63,7 @@ def on_sale(match: Match) -> dict[int, Sale]:
         elif kind == "pile":
             cards = [s.ztail[slot_of(p, s, match.program.zones.index(rule.zone), 0)]] if cards else []
         for card in cards:
-            sale = sale_of(match, market, card)
+            sale = sale_of(match, market, card, seat)
             if sale is not None:
                 found[card] = sale
     return found

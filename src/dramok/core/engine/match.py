@@ -98,6 +98,10 @@ class Match:
             card = s.next[card]
         return found
 
+    def is_action(self, card: int) -> bool:
+        """Whether a card of the table represents an action of the rules."""
+        return self.state.cdef[card] >= len(self.program.cards)
+
     def choose(self, player: str) -> int:
         """The option that an automatic player takes for the seat to move, by the id of the player."""
         found = BY_ID[player]
@@ -175,6 +179,7 @@ def fits(program: Program, decks: Sequence[int]) -> None:
     for row in range(p[at]):
         zone, count = p[at + 1 + row * 3], p[at + 3 + row * 3]
         placed += count * (program.seats if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] else 1)
+    placed += p[k.H_ACTIONS] * program.seats
     if sum(decks) + placed > k.MOST_CARDS - k.MOST_TOKENS:
         more = f" and {placed} starting cards" if placed else ""
         raise ValueError(f"decks of {sum(decks)} cards together{more} can't be played; {k.MOST_CARDS - k.MOST_TOKENS} are the most")

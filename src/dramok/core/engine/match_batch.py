@@ -44,7 +44,7 @@ class Runner(Protocol):
     """Plays a batch as machine code; returns the three parts of `Batch`."""
 
     def __call__(
-        self, numbers: Sequence[int], defs: int, decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seeds: Sequence[Sequence[int]], kinds: int, told: int,
+        self, numbers: Sequence[int], decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seeds: Sequence[Sequence[int]], kinds: int, told: int,
         threads: int,
     ) -> tuple[Any, Any, Any]: ...  # fmt: skip
 
@@ -82,7 +82,7 @@ def table_of(numbers: Sequence[int], decks: Sequence[Sequence[int]], seed: int) 
 
 
 def play_games(
-    numbers: Sequence[int], defs: int, decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seed: int, players: Sequence[str],
+    numbers: Sequence[int], decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seed: int, players: Sequence[str],
     first: int = 0, threads: int = 1, logged: bool = False, told: int = 0, runner: Runner | None = None,
 ) -> Batch:  # fmt: skip
     """Play game `first` and the following ones, one for each row of `pairs`: the indexes in `decks` of its
@@ -94,10 +94,10 @@ def play_games(
     kinds = sum(BY_ID[name].number << (2 * seat) for seat, name in enumerate(players)) + (logged << LOGGED)
     seeds = [words_of(seed_of(seed, first + game)) for game in range(len(pairs))]
     if runner is not None:
-        return Batch(*runner(numbers, defs, decks, pairs, seeds, kinds, told, threads))
+        return Batch(*runner(numbers, decks, pairs, seeds, kinds, told, threads))
     deals, width = _deals(decks, pairs, seeds)
     seats = len(pairs[0])
-    results, tally, firsts = [0] * (len(pairs) * RESULTS), [0] * ((defs + SHEET_ROWS) * TALLIES), [k.NONE] * (len(pairs) * seats * told)
+    results, tally, firsts = [0] * (len(pairs) * RESULTS), [0] * ((numbers[k.H_DEFS] + SHEET_ROWS) * TALLIES), [k.NONE] * (len(pairs) * seats * told)
     play_range(numbers, State(k.MOST_CARDS, 1), State(k.MOST_CARDS, 1), deals, results, tally, firsts, kinds, width, told, 0, len(pairs))
     return Batch(_rows(results, RESULTS), _rows(tally, TALLIES), _rows(firsts, seats * told) if told else [[] for _ in pairs])
 

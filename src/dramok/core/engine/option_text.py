@@ -8,7 +8,7 @@ from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.market_view import price_text, sale_of
 from dramok.core.engine.match import Match, Option
 from dramok.core.rulebook import GameVocabulary
-from dramok.core.wording import steps_text
+from dramok.core.wording import ability_in_words, steps_text, with_resource_names
 
 _WORDS = {
     "draw": "Draw a card", "end turn": "Done", "done": "Done", "cancel": "Cancel", "yes": "Yes", "no": "No", "keep": "Keep this hand",
@@ -32,9 +32,8 @@ def asking_card(match: Match) -> str:
 
 
 def card_name(match: Match, card: int) -> str:
-    """The name of a card of the table, or its code."""
-    found = match.program.cards[match.state.cdef[card]]
-    return found.text(match.program.rulebook.roles.name) or found.code
+    """The name of a card of the table, its code, or the name of an action of the rules."""
+    return match.program.name_of(match.state.cdef[card])
 
 
 def option_words(match: Match, option: Option) -> str:
@@ -49,7 +48,7 @@ def option_words(match: Match, option: Option) -> str:
     if option.do == "give back":
         return f"Give back 1 {rules.resources[option.other].name.lower()}"
     if option.do == "buy":
-        sale = sale_of(match, option.other, option.card)
+        sale = sale_of(match, option.other, option.card, match.seat)
         return f"Buy {card_name(match, option.card)} for {price_text(match, sale)}" if sale is not None else f"Buy {card_name(match, option.card)}"
     if option.do in _WORDS:
         return _WORDS[option.do]
@@ -69,24 +68,25 @@ def _vocabulary(match: Match) -> Vocabulary:
 
 def offered_text(match: Match, option: Option) -> str:
     """The printed text of the effect of a card that an option uses."""
-    card = match.program.cards[match.state.cdef[option.card]]
-    abilities = [each for each in card.script(match.program.rulebook.roles.effect).abilities if each.kind in ("upon", "offer")]
+    abilities = [each for each in match.program.script_of(match.state.cdef[option.card]).abilities if each.kind in ("upon", "offer")]
     found = abilities[option.other] if option.other < len(abilities) else None
     if not isinstance(found, Offered):
         return ""
-    return steps_text(found.steps, match.program.rulebook, _vocabulary(match))
+    rules, words = match.program.rulebook, _vocabulary(match)
+    # No face shows the cost of an action of the rules.
+    said = ability_in_words(found, rules, words) if match.is_action(option.card) else steps_text(found.steps, rules, words)
+    return with_resource_names(said, rules)
 
 
 def _choice(match: Match, place: int) -> str:
     """The printed text of one of several things to choose from."""
     s = match.state
     f = (s.top - 1) * k.FRAME
-    card = match.program.cards[s.cdef[s.fr[f + k.F_THIS]]]
     number = match.program.numbers[s.fr[f + k.F_PC] + k.I_Y]
-    for ability in card.script(match.program.rulebook.roles.effect).abilities:
+    for ability in match.program.script_of(s.cdef[s.fr[f + k.F_THIS]]).abilities:
         for step in walked(steps_of(ability)):
             if _is_asked(step, number):
-                return steps_text((step.options or ())[place], match.program.rulebook, _vocabulary(match))
+                return with_resource_names(steps_text((step.options or ())[place], match.program.rulebook, _vocabulary(match)), match.program.rulebook)
     return f"Choice {place + 1}"
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from dramok.core.cards import Card, ChoiceField, NumberField
+from dramok.core.effects import Script
 from dramok.core.effects.model import Step, walked
 from dramok.core.engine.ability_program import KeywordBits, Lines
 from dramok.core.engine.group_rows import place_of
@@ -27,7 +28,7 @@ ENGINE = 3
 class Program:
     """`numbers` for the kernel, and their meaning:
 
-    `cards[d]` is definition d. `notes` are parts of cards that do not play, and why.
+    `cards[d]` is definition d; after them come the actions of the rules, in their order. `notes` are parts of cards that do not play, and why.
     """
 
     numbers: tuple[int, ...]
@@ -41,6 +42,23 @@ class Program:
     @property
     def seats(self) -> int:
         return self.numbers[k.H_SEATS]
+
+    @property
+    def definitions(self) -> int:
+        """The number of definitions: of the cards, and of the actions of the rules."""
+        return self.numbers[k.H_DEFS]
+
+    def name_of(self, made: int) -> str:
+        """The name of a definition: of a card, its name or code; of an action of the rules, its name."""
+        if made >= len(self.cards):
+            return self.rulebook.played.actions[made - len(self.cards)].name
+        return self.cards[made].text(self.rulebook.roles.name) or self.cards[made].code
+
+    def script_of(self, made: int) -> Script:
+        """The effect of a definition."""
+        if made >= len(self.cards):
+            return self.rulebook.played.actions[made - len(self.cards)].effect
+        return self.cards[made].script(self.rulebook.roles.effect)
 
     def definition(self, card_id: str) -> int:
         """The definition of a card. Raises KeyError for a card that the program lacks."""
@@ -75,7 +93,7 @@ def needed(rulebook: Rulebook, cards: Mapping[str, Card], ids: Iterable[str]) ->
         wanted |= placed_cards(rulebook, cards.values(), each).keys()
     wanted |= starting_deck(rulebook, cards.values()).keys()
     cards = {ident: rulebook.cards.seen(card) for ident, card in cards.items()}
-    scripts = [keyword.effect for keyword in rulebook.keywords]
+    scripts = list(rulebook.scripts)
     todo = list(wanted)
     made = {step.card for script in scripts for step in _steps(script.abilities) if step.card}
     while todo or made - wanted:
@@ -114,13 +132,13 @@ class _Compiler:
     def _referenced_fields(self) -> set[str]:
         """Fields that stats, the clash, the evaluation or any effect read, by id."""
         roles, play = self.rulebook.roles, self.play
-        scripts = [card.script(roles.effect) for card in self.cards] + [each.effect for each in self.rulebook.keywords]
+        scripts = [*(card.script(roles.effect) for card in self.cards), *self.rulebook.scripts]
         hosts = [each.hosts.model_dump_json() for each in play.after_play if each.hosts is not None]
         text = "".join([*(each.model_dump_json() for each in scripts), *hosts])
         named = {field.id for field in self.rulebook.cards.fields if f'"{field.id}"' in text}
         clash = {play.clash.stat} if play.clash else set()
-        market = {each.price for each in play.markets if each.price}
-        text = "".join(each.model_dump_json() for each in (*play.scoring, *play.ties))
+        market = {each.price for each in play.markets if each.price} | {doing.field for phase in play.phases for doing in phase.does if doing.do == "scheduled"}
+        text = "".join(each.model_dump_json() for each in (*play.scoring, *play.ties, *play.markets))
         named |= {field.id for field in self.rulebook.cards.fields if f'"{field.id}"' in text}
         return named | clash | market | set(play.evaluation.stats) | set(roles.stats) | ({roles.damage_limit} if roles.damage_limit else set())
 
@@ -155,11 +173,13 @@ class _Compiler:
         self.head(H_SETUP=setup, H_TURN=turn)
         rows = [lines.card(card) for card in self.cards]
         granted = [lines.keyword(each) for each in keywords.playing()]
+        actions = [lines.action(each) for each in self.play.actions]
         devised = lines.devised or any(each.becomes == "figure" for each in self.play.after_play)
         self.head(H_DEVISED=devised, H_RESTLESS=lines.restless, H_LASTS=lines.lasts)
         defs = [self._definition(card, lines, row, granted) for card, row in zip(self.cards, rows, strict=True)]
-        self.head(H_DEF_ROWS=len(self.numbers), H_DEFS=len(self.cards))
-        for each in defs:
+        offers = [self._action(each) for each in actions]
+        self.head(H_DEF_ROWS=len(self.numbers), H_ACTIONS=len(actions), H_DEFS=len(self.cards) + len(actions))
+        for each in (*defs, *offers):
             self.add(each)
         self._placed()
         notes = tuple(lines.notes)
@@ -249,6 +269,17 @@ class _Compiler:
         if rule is None:
             return (k.AFTER_STAYS if self.rulebook.cards.type(card.type).stays else k.AFTER_DISCARD), -1
         return AFTER[rule.becomes], -1
+
+    def _action(self, rows: list[list[int]]) -> list[int]:
+        """The definition of an action by its ability rows: of no type, and only with abilities."""
+        for place, row in enumerate(rows):
+            row[k.B_BIT], row[k.B_LAST] = place, place
+        row = [0] * k.DEF_WIDTH
+        row[k.D_ABILITIES], row[k.D_COUNT], row[k.D_OFFERS] = self.add(number for row in rows for number in row), len(rows), 1
+        row[k.D_LASTING] = row[k.D_HOSTS] = -1
+        row[k.D_STAT : k.D_STAT + k.MOST_STATS] = [-1] * k.MOST_STATS
+        row[k.D_CHOICE : k.D_CHOICE + k.MOST_CHOICES] = [-1] * k.MOST_CHOICES
+        return row
 
     def _definition(self, card: Card, lines: Lines, own: list[list[int]], granted: list[tuple[int, list[list[int]]]]) -> list[int]:
         roles, schema = self.rulebook.roles, self.rulebook.cards

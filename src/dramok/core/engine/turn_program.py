@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, assert_never
 
 from dramok.core.engine.ability_program import instruction
-from dramok.core.engine.group_rows import Groups
+from dramok.core.engine.group_rows import Groups, place_of
 from dramok.core.engine.kernel import codes as k
 from dramok.core.rulebook.phase_actions import (
     Doing,
@@ -16,6 +16,7 @@ from dramok.core.rulebook.phase_actions import (
     PlayCards,
     Refills,
     RevealTop,
+    Scheduled,
     SimpleAction,
 )
 
@@ -82,6 +83,8 @@ def _doing(doing: Doing, memory: Any, turn_draw: int, opening: int) -> list[list
             return [instruction(k.O_ASK, I_GROUP=mask, I_MOST=doing.most or 0, I_X=sum(MAY[each] for each in set(doing.may)), I_Y=int(doing.one))]
         case RevealTop():
             return [instruction(k.O_TURN_OVER, I_X=memory.zones.index(doing.zone))]
+        case Scheduled():
+            return [instruction(k.O_SCHEDULED, I_X=memory.zones.index(doing.zone), I_Y=place_of(doing.field, memory.stats, "number"))]
         case GrowCounters():
             return [instruction(k.O_COUNTERS, I_X=int(doing.each == "round"))]
         case SimpleAction():

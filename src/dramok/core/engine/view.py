@@ -96,13 +96,13 @@ def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
     s, p, rules = match.state, match.program.numbers, match.program.rulebook
     phases = rules.played.phases
     seats = tuple(_seat(match, (seat + step) % s.seats, seat, hands_open) for step in range(s.seats))
-    sales = on_sale(match)
+    sales = on_sale(match, seat)
     shared = tuple(
         _zone(match, zone, 0, seat, sales) for zone in range(k.OWN_ZONES, len(match.program.zones)) if not _stride(match, zone)
     )
     mine = {zone.zone: zone for zone in seats[0].zones}
     total = {each.id: s.res[resource_slot(p, s, number, seat)] for number, each in enumerate(rules.resources)}
-    asked = [option.card for option in seen_options(match, seat) if option.card >= 0]
+    asked = [option.card for option in seen_options(match, seat) if option.card >= 0 and not match.is_action(option.card)]
     looked = tuple(_card(match, card) for card in (*asked, *looked_through(match, seat)) if _hidden(match, card, seat))
     return TableView(
         mine["draw"].count, mine["hand"].cards or (), mine["discard"].cards or (), mine["play"].cards or (),

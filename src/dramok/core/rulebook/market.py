@@ -6,7 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dramok.core.effects.model import Amount
 from dramok.core.problem import Frozen
+from dramok.core.rulebook.sparse import Sparse
 
 MOST_MARKETS, MOST_COUNTERS, MOST_ROW = 6, 4, 20
 PriceChange = Annotated[int, Field(ge=-99, le=99)]
@@ -19,14 +21,17 @@ class PassingCost(Frozen):
     number: int = Field(default=1, ge=1, le=99)
 
 
-class Market(Frozen):
+class Market(Sparse):
     """The cards of one zone are for sale.
 
     Only the top card of a pile can be bought, each card of a row, and one card of each kind of a supply. `price`:
     a number field; None for the cost of cards. A card whose field is empty is not for sale. `by_place`: added to
     the price by the place in the row, the oldest card first; the last number counts for all further places.
-    `most`: cards that a seat can buy in a turn; None for any number.
+    `less`: an amount in the effect language, counted for the buyer as its own, by which the price is lower. `most`:
+    cards that a seat can buy in a turn; None for any number.
     """
+
+    added = ("less",)
 
     zone: str
     pays: str
@@ -35,6 +40,7 @@ class Market(Frozen):
     passing: PassingCost | None = None
     goes_to: Literal["discard", "hand", "draw", "play"] = "discard"
     most: int | None = Field(default=None, ge=1, le=99)
+    less: Amount | None = None
 
 
 class Counter(Frozen):

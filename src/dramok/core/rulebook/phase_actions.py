@@ -77,6 +77,16 @@ class RevealTop(Frozen):
     zone: str
 
 
+class Scheduled(Frozen):
+    """Carry out the cards of a zone whose number `field` is that of the current round, as if played, in the last turn
+    of the round. They stay in the zone.
+    """
+
+    do: Literal["scheduled"] = "scheduled"
+    zone: str
+    field: str
+
+
 class SimpleAction(Frozen):
     """An action without settings: straighten cards; the clash; discard to the hand limit; clear damage; return
     tilted cards; discard the hand; put played cards away; refill the rows.
@@ -92,7 +102,7 @@ class GrowCounters(Frozen):
     each: Literal["turn", "round"] = "turn"
 
 
-Doing = Annotated[DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | GrowCounters | SimpleAction, Field(discriminator="do")]
+Doing = Annotated[DrawsCards | Refills | GrowResources | GainResource | PlayCards | RevealTop | Scheduled | GrowCounters | SimpleAction, Field(discriminator="do")]
 
 
 class RulesTextNames(Protocol):
@@ -106,7 +116,14 @@ class RulesTextNames(Protocol):
     def types(self, idents: Iterable[str]) -> str: ...
     def whose(self, ident: str) -> str: ...
     def zone(self, ident: str) -> str: ...
+    def field(self, ident: str) -> str: ...
     def first_turns(self, first: str) -> str: ...
+
+
+SettingKind = Literal["number", "first turns", "resource", "zone", "field", "types", "may", "yes", "how often"]
+"""The values that a setting takes."""
+Needs = Literal["", "resources", "zones", "rivals", "rows", "counters", "numbers"]
+"""What a game must have for an action to be offered."""
 
 
 @dataclass(frozen=True)
@@ -119,7 +136,7 @@ class Setting:
     """
 
     key: str
-    kind: Literal["number", "first turns", "resource", "zone", "types", "may", "yes", "how often"]
+    kind: SettingKind
     label: str
     none: str | None = None
     new: Any = None
@@ -137,7 +154,7 @@ class PhaseAction:
     name: str
     sentence: Callable[[RulesTextNames, Any], str]
     settings: tuple[Setting, ...] = ()
-    needs: Literal["", "resources", "zones", "rivals", "rows", "counters"] = ""
+    needs: Needs = ""
     draws: bool = False
 
 
@@ -166,10 +183,11 @@ def _play(reader: RulesTextNames, doing: PlayCards) -> str:
     buys = "buy cards that you can pay for" if "buy" in doing.may else ""
     plays = _plays(reader, doing) if "play" in doing.may else ""
     if doing.one:
-        ways = [*(["play one card"] if plays else []), *(["use one effect"] if "use" in doing.may else []), *(["buy one card"] if buys else [])]
+        ways = [*(["play one card"] if plays else []), *(["use one effect"] if "use" in doing.may else []), *(["take one action"] if "use" in doing.may and reader.rules.played.actions else []), *(["buy one card"] if buys else [])]
         return f"do exactly one thing: {or_list(ways)}"
-    uses = "use effects" if "use" in doing.may and not plays else ""
-    return ", and ".join(each for each in (plays, uses, buys) if each)
+    acts = "take actions" if "use" in doing.may and reader.rules.played.actions else ""
+    uses = "use effects" if "use" in doing.may and not plays and not acts else ""
+    return ", and ".join(each for each in (plays, uses, acts, buys) if each)
 
 
 def _plays(reader: RulesTextNames, doing: PlayCards) -> str:
@@ -183,6 +201,10 @@ def _plays(reader: RulesTextNames, doing: PlayCards) -> str:
 
 def _turn_over(reader: RulesTextNames, doing: RevealTop) -> str:
     return f"turn over the top card of {reader.whose(doing.zone)}, carry it out, and put it at the bottom"
+
+
+def _scheduled(reader: RulesTextNames, doing: Scheduled) -> str:
+    return f"if you are the last player of the round, carry out the cards of {reader.whose(doing.zone)} whose {reader.field(doing.field)} is the number of the round; they stay there"
 
 
 def _hand_limit(reader: RulesTextNames, doing: SimpleAction) -> str:
@@ -213,6 +235,9 @@ PHASE_ACTIONS = (
     PhaseAction("straighten", "straighten", lambda reader, doing: "straighten your tilted cards"),
     PhaseAction("recall", "return tilted cards to hand", lambda reader, doing: f"return your tilted cards to your {reader.zone('hand')}"),
     PhaseAction("turn over", "turn a card over", _turn_over, (Setting("zone", "zone", "From which zone"),), needs="zones"),
+    PhaseAction("scheduled", "carry out the cards of this round", _scheduled, (
+        Setting("zone", "zone", "From which zone"), Setting("field", "field", "The number that names the round"),
+    ), needs="numbers"),
     PhaseAction("clear damage", "{damage} is cleared", lambda reader, doing: f"remove all {reader.rules.phrases.damage}"),
     PhaseAction("discard hand", "discard the hand", lambda reader, doing: "discard your hand"),
     PhaseAction("clear away", "clear away", lambda reader, doing: f"put the cards you played on your {reader.zone('discard')}"),

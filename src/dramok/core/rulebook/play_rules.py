@@ -21,7 +21,9 @@ from dramok.core.rulebook.phase_actions import (
     GrowResources,
     PlayCards,
     RevealTop,
+    Scheduled,
 )
+from dramok.core.rulebook.rule_actions import MOST_ACTIONS, RuleAction
 from dramok.core.rulebook.scoring import MOST_ENDS, MOST_SCORES, MOST_TIES, End, ScoreLine, TieBreaker
 from dramok.core.rulebook.sparse import Sparse
 
@@ -202,7 +204,7 @@ class PlayRules(Sparse):
     match is over and scored; `scoring`: the lines of the score sheet.
     """
 
-    added = ("least_seats", "most_seats", "markets", "counters", "ends", "scoring", "ties")
+    added = ("least_seats", "most_seats", "markets", "counters", "ends", "scoring", "ties", "actions")
     seats: int = Field(default=2, ge=1, le=MOST_SEATS)
     free: bool = False
     zones: tuple[OwnZone, ...] = Field(default=(), max_length=MOST_OWN_ZONES)
@@ -223,6 +225,7 @@ class PlayRules(Sparse):
     ends: tuple[End, ...] = Field(default=(), max_length=MOST_ENDS)
     scoring: tuple[ScoreLine, ...] = Field(default=(), max_length=MOST_SCORES)
     ties: tuple[TieBreaker, ...] = Field(default=(), max_length=MOST_TIES)
+    actions: tuple[RuleAction, ...] = Field(default=(), max_length=MOST_ACTIONS)
 
     @property
     def fewest(self) -> int:
@@ -240,7 +243,7 @@ class PlayRules(Sparse):
 
     @model_validator(mode="after")
     def _sound(self) -> PlayRules:
-        for what, held in (("zones", self.zones), ("phases", self.phases)):
+        for what, held in (("zones", self.zones), ("phases", self.phases), ("actions", self.actions)):
             idents = [each.id for each in held]
             names = [fold(each.name) for each in held]
             if len(set(idents)) < len(idents) or len(set(names)) < len(names):
@@ -249,7 +252,7 @@ class PlayRules(Sparse):
             raise ValueError("every game has a draw pile, a hand, a discard pile, what is in play and what is removed: take another id")
         doings = [doing for phase in self.phases for doing in phase.does]
         known = {*ZONES, *(zone.id for zone in self.zones)}
-        used = [doing.zone for doing in doings if isinstance(doing, RevealTop)]
+        used = [doing.zone for doing in doings if isinstance(doing, RevealTop | Scheduled)]
         for zone in (*used, *(placed.zone for placed in self.set_up.placed)):
             if zone not in known:
                 raise ValueError(f"there is no zone {zone[:40]}")

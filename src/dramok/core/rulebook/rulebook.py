@@ -150,6 +150,11 @@ class Rulebook(Frozen):
         """The rules of play, or the default for free play alone."""
         return self.play or alone()
 
+    @property
+    def scripts(self) -> tuple[Script, ...]:
+        """The effects that belong to no card: of keywords, and of actions of the rules."""
+        return (*(each.effect for each in self.keywords), *(each.effect for each in self.played.actions))
+
     def with_seats(self, seats: int) -> Rulebook:
         """The rules for a match with a number of seats."""
         if self.play is None or self.play.seats == seats:
@@ -204,13 +209,14 @@ class Rulebook(Frozen):
         """Raises ValueError if the rules of play refer to something that the game lacks."""
         doings = [doing for phase in play.phases for doing in phase.does]
         totals = [doing.resource for doing in doings if doing.do == "gain"]
+        scheduled = [doing.field for doing in doings if doing.do == "scheduled"]
         totals += [goal.total for goal in play.goals] + [each for common in play.common for each in common.resources]
         totals += [*play.set_up.second_gains, *play.evaluation.resources]
         totals += [market.pays for market in play.markets] + [market.passing.resource for market in play.markets if market.passing is not None]
         totals += [end.total for end in play.ends if end.total is not None]
         types = [each for doing in doings if doing.do == "play" for each in doing.types]
         types += [each.type for each in play.after_play] + list(play.answers.types if play.answers else ())
-        stats = list(play.evaluation.stats) + [market.price for market in play.markets if market.price is not None]
+        stats = scheduled + list(play.evaluation.stats) + [market.price for market in play.markets if market.price is not None]
         if play.clash is not None:
             totals += [play.clash.total] if play.clash.total else []
             types += [*play.clash.types, *play.clash.answer_types]
@@ -237,19 +243,39 @@ class Rulebook(Frozen):
         if shared & set(held):
             raise ValueError("a resource of the whole table is under no seat's common cap")
 
+    def _known(self, part: Any, of: str, zones: set[str], phases: set[str], resources: set[str]) -> None:
+        """Raises ValueError if the document of an effect names what the game lacks."""
+        if isinstance(part, list | tuple):
+            for each in part:
+                self._known(each, of, zones, phases, resources)
+        if not isinstance(part, dict):
+            return
+        for key, value in part.items():
+            unknown = isinstance(value, str) and (
+                key == "resource" and value not in resources or key == "phase" and value not in phases or key == "zone" and value not in zones
+                or key == "type" and not self.cards.has_type(value)
+                or key in ("field", "stat") and self.cards.field(value) is None and value not in {each.id for each in self.played.counters}
+                or key == "keyword" and value not in {each.id for each in self.keywords}
+            )  # fmt: skip
+            if unknown:
+                raise ValueError(f"{of} names {value[:40]}, which the game lacks")
+            self._known(value, of, zones, phases, resources)
+
     def _counts(self, play: PlayRules, resources: set[str]) -> None:
         """Raises ValueError if a group or an amount of the rules of play names what the game lacks."""
         zones = {*ZONES, *(zone.id for zone in play.zones), EVERYWHERE}
         counters = {each.id for each in play.counters}
         groups = [each.group for each in play.set_up.placed if each.group is not None] + ([play.set_up.start_group] if play.set_up.start_group else [])
-        for amount in (*(each.amount for each in play.scoring), *(each.amount for each in play.ties)):
+        for amount in (*(each.amount for each in play.scoring), *(each.amount for each in play.ties), *(each.less for each in play.markets if each.less is not None)):
             for part in amounts_in(amount):
                 if isinstance(part, SumOf) and part.field not in counters and not isinstance(self.cards.field(part.field), NumberField):
-                    raise ValueError(f"the score sheet names {part.field[:40]}, which is not a number of a card")
+                    raise ValueError(f"an amount of the rules of play names {part.field[:40]}, which is not a number of a card")
                 if isinstance(part, HeldTotal) and part.resource not in resources:
-                    raise ValueError(f"the score sheet names {part.resource[:40]}, which is not a resource")
+                    raise ValueError(f"an amount of the rules of play names {part.resource[:40]}, which is not a resource")
                 if isinstance(part, Count | SumOf):
                     groups.append(part.group)
+        for action in play.actions:
+            self._known(action.effect.model_dump(mode="json"), f"the action {action.name}", zones, {each.id for each in play.phases}, resources)
         for group in groups:
             if group.type is not None and not self.cards.has_type(group.type):
                 raise ValueError(f"the rules of play name {group.type[:40]}, which is not a card type")

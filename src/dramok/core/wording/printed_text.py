@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
@@ -26,6 +27,7 @@ from dramok.core.effects.model import (
 )
 from dramok.core.effects.verbs import ACTING, ALLOWED, CUES, FORBIDDEN, VERBS
 from dramok.core.effects.vocabulary import Vocabulary
+from dramok.core.english import lower_first
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.phrases import several
 from dramok.core.wording.sentence_parts import Latest, Part, Parts
@@ -72,6 +74,19 @@ def group_text(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bo
     """The cards of a group as printed: own plant, other cards with Twining."""
     writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(writer.group(group, one))
+
+
+def ability_in_words(ability: Ability, rulebook: Rulebook, vocabulary: Vocabulary) -> str:
+    """One line of an effect as printed."""
+    return LineWriter(rulebook, vocabulary).ability(ability)
+
+
+def with_resource_names(text: str, rulebook: Rulebook) -> str:
+    """A printed text with the names of resources in place of their symbols."""
+    for resource in rulebook.resources:
+        text = re.sub(rf"(?<![\d.])1 \{{{resource.id}\}}", f"1 {lower_first(resource.name)}", text)
+        text = text.replace(f"{{{resource.id}}}", lower_first(resource.names))
+    return text
 
 
 def amount_in_words(amount: Amount, rulebook: Rulebook, vocabulary: Vocabulary) -> str:
@@ -212,7 +227,11 @@ class LineWriter(Parts):
             said = f"{said} {self.say(f'until-{step.until.at}', when=lambda: self.whose(step.until))}"
         if step.seats is not None:
             plain = said
-            said = self.say(f"seats-{step.seats}", step=lambda: plain)
+            by = step.by
+            if by is None:
+                said = self.say(f"seats-{step.seats}", step=lambda: plain)
+            else:
+                said = self.say(f"seats-{step.seats}", step=lambda: plain, n=lambda: self.amount(by, Latest()))
         if letter and amount is not None:
             before, priced_parts = said, amount
             said = self.say("where", step=lambda: before, letter=lambda: letter, n=lambda: self.amount(priced_parts, latest))

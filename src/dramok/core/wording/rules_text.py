@@ -18,7 +18,12 @@ from dramok.core.rulebook.play_rules import AfterPlay, OwnZone, Phase
 from dramok.core.rulebook.rulebook import Resource
 from dramok.core.rulebook.starting_cards import starting_deck
 from dramok.core.wording.clash_example import ClashExample, example_of
-from dramok.core.wording.printed_text import amount_in_words, group_text
+from dramok.core.wording.printed_text import (
+    ability_in_words,
+    amount_in_words,
+    group_text,
+    with_resource_names,
+)
 
 _WORDS = ("no", "one", "two", "three", "four")
 
@@ -42,6 +47,7 @@ def rules_sections(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabu
         RulesSection("set_up", "Setup", tuple(reader.set_up())),
         RulesSection("phases", f"{upper_first(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
         RulesSection("after_play", "Playing a card", *reader.playing()),
+        RulesSection("actions", "Actions", tuple(reader.actions())),
         RulesSection("market", "Buying cards", tuple(reader.markets())),
         RulesSection("clash", "A clash", *reader.clash()),
         RulesSection("goals", "How it ends", tuple(reader.goals())),
@@ -97,6 +103,9 @@ class Reader:
     def stat(self, ident: str) -> str:
         field = self.rules.cards.field(ident)
         return field.name.lower() if field is not None else ident
+
+    def field(self, ident: str) -> str:
+        return self.stat(ident)
 
     def article(self, noun: str) -> str:
         return f"{'an' if noun[:1].lower() in 'aeiou' else 'a'} {noun}"
@@ -295,6 +304,14 @@ class Reader:
             lines += told.lines
         return tuple(lines), (told.sender, told.answer) if told is not None else ()
 
+    def actions(self) -> Iterable[str]:
+        """The actions of the rules with their lines as printed."""
+        if self.vocabulary is None:
+            return
+        for action in self.play.actions:
+            said = " ".join(with_resource_names(ability_in_words(each, self.rules, self.vocabulary), self.rules) for each in action.effect.abilities)
+            yield f"{action.name}. {said or 'It does nothing yet.'}"
+
     def markets(self) -> Iterable[str]:
         alike: dict[str, list[Market]] = {}
         for each in self.play.markets:
@@ -312,6 +329,8 @@ class Reader:
             if any(each.by_place):
                 changes = ", ".join(f"{change:+d}" if change else "0" for change in each.by_place)
                 yield f"The price changes by the place in the row, the oldest card first: {changes}{'' if len(each.by_place) >= (zone.places if zone and zone.places else 99) else '; further places as the last'}."
+            if each.less is not None:
+                yield f"The price is lower by {self.amount(each.less)}."
             if each.passing is not None:
                 yield f"For each card before the one you buy, put {self.counted(each.passing.resource, each.passing.number)} on it. Whoever buys a card takes what is on it."
         for counter in self.play.counters:
@@ -335,10 +354,8 @@ class Reader:
 
     def amount(self, amount: Amount) -> str:
         """An amount in words, resources by name."""
-        said = amount_in_words(amount, self.rules, self.vocabulary) if self.vocabulary is not None else ""
-        for resource in self.rules.resources:
-            said = said.replace(f"{{{resource.id}}}", lower_first(resource.names))
-        return said
+        return with_resource_names(amount_in_words(amount, self.rules, self.vocabulary), self.rules) if self.vocabulary is not None else ""
+
 
     def _ends(self) -> Iterable[str]:
         for end in self.play.ends:

@@ -338,7 +338,8 @@ class Parts:
         return self.say(f"at-{when.at}", when=lambda: self.whose(when)) if when is not None else ""
 
     def cost(self, cost: Iterable[CostPart]) -> str:
-        return self._listed([self._cost_part(part) for part in cost])
+        parts = [self._cost_part(part) for part in cost]
+        return self._listed(parts) if parts else self.say("free")
 
     def _cost_part(self, part: CostPart) -> str:
         number = part.number or 0

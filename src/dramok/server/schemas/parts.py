@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from dramok.core.balance import PriceRow
 from dramok.core.effects.verbs import Form
+from dramok.core.rulebook.phase_actions import Needs, SettingKind
 from dramok.core.text_checks import Ident
 from dramok.server.schemas.base import Out, Points, like
 from dramok.server.schemas.cards import MapOut
@@ -82,7 +83,7 @@ class SettingOut(Out):
     """
 
     key: str
-    kind: Literal["number", "first turns", "resource", "zone", "types", "may", "yes", "how often"]
+    kind: SettingKind
     label: str
     none: str | None
     new: Any
@@ -96,7 +97,7 @@ class PhaseActionOut(Out):
     do: str
     name: str
     settings: list[SettingOut]
-    needs: Literal["", "resources", "zones", "rivals", "rows", "counters"]
+    needs: Needs
 
 
 class PartsOut(Out):

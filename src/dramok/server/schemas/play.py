@@ -114,7 +114,8 @@ class CardWordsOut(Out):
 
 
 class PlaytestOut(Out):
-    """`scores`: for each seat the lines of the score sheet, empty before the match is scored; `counters`: names by id."""
+    """`scores`: for each seat the lines of the score sheet, empty before the match is scored; `counters`: names by id; `actions`:
+    the numbers at the table of the actions of the rules that this seat can take."""
 
     id: str
     deck: str
@@ -147,6 +148,7 @@ class PlaytestOut(Out):
     asker: int
     scores: list[dict[str, int]]
     counters: dict[str, str]
+    actions: list[int]
 
 
 class PlaytestBrief(Out):

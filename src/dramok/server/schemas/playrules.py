@@ -64,7 +64,8 @@ class AmountTextOut(Out):
 class PlayLookOut(Out):
     """`problem`: why these rules can't be written; everything else then describes the stored ones.
 
-    `short`: the turn in one line; `scoring` and `ties`: the amounts of the score sheet.
+    `short`: the turn in one line; `scoring` and `ties`: the amounts of the score sheet; `markets`: for each the amount by which its
+    prices are lower; `actions`: the effect of each.
     """
 
     problem: Problem | None
@@ -74,6 +75,8 @@ class PlayLookOut(Out):
     clash: ClashToldOut | None
     scoring: list[AmountTextOut]
     ties: list[AmountTextOut]
+    markets: list[AmountTextOut]
+    actions: list[AmountTextOut]
 
 
 class EndsOut(Out):

@@ -149,7 +149,7 @@ def programs(made: Iterable[Program], cards: Sequence[str], held: Sequence[str] 
     """
     return {
         "programs": [
-            {"numbers": each.numbers, "defs": len(each.cards), "definitions": [each.definition(card) for card in cards], "held": [each.definition(card) for card in held]} for each in made
+            {"numbers": each.numbers, "definitions": [each.definition(card) for card in cards], "held": [each.definition(card) for card in held]} for each in made
         ],
         "cards": len(cards),
     }  # fmt: skip

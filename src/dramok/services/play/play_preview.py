@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from dramok.core.effects import Script, amount_text
+from dramok.core.effects import Script, amount_text, script_text
 from dramok.core.effects.references import Subject, refers_to
 from dramok.core.engine.batch_summary import Simulation
 from dramok.core.english import lower_first
@@ -48,11 +48,14 @@ class PlayPreview:
     clash: ClashExample | None
     scoring: tuple[AmountText, ...] = ()
     ties: tuple[AmountText, ...] = ()
+    markets: tuple[AmountText, ...] = ()
+    actions: tuple[AmountText, ...] = ()
+    """`markets`: for each the amount by which its prices are lower; `actions`: the effect of each action of the rules."""
 
 
 @dataclass(frozen=True)
 class AmountText:
-    """An amount of the score sheet: `text` as typed, `words` as printed in the rules."""
+    """An amount, or an effect, of the rules: `text` as typed, `words` as printed in the rules."""
 
     text: str
     words: str
@@ -80,7 +83,11 @@ def preview_play(game: GameSnapshot, value: Any, sender: str | None = None, answ
         tuple(AmountText(amount_text(each.amount, vocabulary), reader.amount(each.amount)) for each in lines)
         for lines in (rules.played.scoring, rules.played.ties)
     )
-    return PlayPreview(problem, (*gaps(after.rulebook), *_out_of_reach(after)), turn_summary(after.rulebook), read(after), clash_example(after.rulebook, cards, sender, answer), scoring, ties)
+    markets = tuple(AmountText(amount_text(each.less, vocabulary), reader.amount(each.less)) if each.less is not None else AmountText("", "") for each in rules.played.markets)
+    actions = tuple(AmountText(script_text(each.effect, vocabulary), words) for each, words in zip(rules.played.actions, reader.actions(), strict=True))
+    return PlayPreview(
+        problem, (*gaps(after.rulebook), *_out_of_reach(after)), turn_summary(after.rulebook), read(after), clash_example(after.rulebook, cards, sender, answer), scoring, ties, markets, actions,
+    )  # fmt: skip
 
 
 def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
@@ -91,7 +98,7 @@ def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
     given = {doing.resource for phase in play.phases for doing in phase.does if doing.do == "gain"} | set(play.set_up.second_gains)
     given |= {play.clash.total or ""} if play.clash is not None and play.clash.unanswered == "gains" else set()
     scripts = [value for card in game.cards.values() for value in card.values.values() if isinstance(value, Script)]
-    scripts += [word.effect for word in rules.keywords]
+    scripts += rules.scripts
     for ident in dict.fromkeys(goal.total for goal in play.goals if goal.kind != "drop"):
         total = rules.resource(ident)
         if not _is_given(total, given, scripts):
@@ -103,7 +110,7 @@ def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
         yield from _unpriced(game, market)
         field = market.price or rules.roles.cost or ""
         prices = [number for card in game.cards.values() if (number := card.number(field)) is not None]
-        if paid.cap is not None and prices and min(prices) + min(market.by_place, default=0) > paid.cap:
+        if paid.cap is not None and market.less is None and prices and min(prices) + min(market.by_place, default=0) > paid.cap:
             yield Gap("market", f"no card of {zone} can ever be paid for: nobody holds more than {paid.cap} {lower_first(paid.names)}", "raise the cap, or lower the prices")
 
 

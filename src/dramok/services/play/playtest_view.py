@@ -55,7 +55,9 @@ class Playtest:
     asker: int = -1
     scores: tuple[dict[str, int], ...] = ()
     counters: dict[str, str] = field(default_factory=dict)
-    """`scores`: the lines of the score sheet for each seat, empty before the end; `counters`: their names by id.
+    actions: tuple[int, ...] = ()
+    """`scores`: the lines of the score sheet for each seat, empty before the end; `counters`: their names by id;
+    `actions`: the numbers at the table of the actions of the rules that the seat can take, one for each such option.
 
     `words`: the text of each card that the seat may know, by id; `players` by seat; `whose` seat decides;
     `at`: the number of decisions at the shown moment, -1 for all; `name` of a branch.
@@ -100,6 +102,7 @@ def shown(workspace: Workspace, record: PlaytestRecord, held: CachedMatch, seat:
         {ident: held.words[ident] for ident in titles}, players, match.seat, -1, str(held.stored.get("name", "")), sat, unplayed,
         bool(options) and match.hands_free, _unwritten(held), asker(match) if options else -1,
         score_sheet(match), {each.id: each.name for each in program.rulebook.played.counters},
+        tuple(option.card for option in options if option.card >= 0 and match.is_action(option.card)),
     )  # fmt: skip
 
 

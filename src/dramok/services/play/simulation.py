@@ -115,14 +115,14 @@ def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any],
     pairs = _pairs(asked, seats, len(decks))
     threads = asked.threads or min(8, os.cpu_count() or 1)
     order = {
-        "numbers": program.numbers, "defs": len(program.cards), "decks": decks, "pairs": pairs, "seed": asked.seed, "players": players, "threads": threads,
+        "numbers": program.numbers, "decks": decks, "pairs": pairs, "seed": asked.seed, "players": players, "threads": threads,
     }  # fmt: skip
     return order, program
 
 
 def _summed(order: dict[str, Any], program: Program, results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]]) -> Simulation:
     lines = [each.name for each in program.rulebook.played.scoring]
-    summary = summed(results, tally, program.seats, [card.id for card in program.cards], lines)
+    summary = summed(results, tally, program.seats, [card.id for card in program.cards], lines, len(program.rulebook.played.actions))
     decks, pairs = order["decks"], order["pairs"]
     cut = explained(program, cuts(results, 0, {}), lambda game: [decks[deck] for deck in pairs[game]], order["seed"], order["players"]) if summary.runaways else ()
     return replace(summary, threads=order["threads"], cut=cut, decks=len(decks), repeated=len(decks) < program.seats * len(pairs))

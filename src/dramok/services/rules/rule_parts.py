@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from pydantic import ValidationError
 
 from dramok.core.balance import PriceList
 from dramok.core.cards import NumberField
-from dramok.core.effects import Vocabulary, parse_amount
+from dramok.core.effects import Vocabulary, parse_amount, read_script
 from dramok.core.effects.references import Subject
 from dramok.core.problem import Problem
-from dramok.core.rulebook import GameVocabulary, PlayRules, Rulebook
+from dramok.core.rulebook import PlayRules, Rulebook
 from dramok.core.rulebook.part_edit import BESIDE, amended, part_of
 from dramok.core.rulebook.phrases import Phrase, book, broken
 from dramok.services.faces.own_files import check_own
@@ -68,7 +69,7 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
     if isinstance(stats, list) and len({str(each) for each in stats}) < len(stats):
         raise Refused(Problem(where="roles", what="a field is named twice among the stats", mend="name each of them once"))
     if part == "play":
-        value = with_amounts_read(now, value)
+        value = with_texts_read(now, value)
     try:
         rulebook, prices, formats = read_rules(amended(now.rules, part, value))
     except ValidationError as error:
@@ -94,33 +95,44 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
     return changes
 
 
-def with_amounts_read(now: GameSnapshot, value: Any) -> Any:
-    """Rules of play whose score lines and tie-breakers can have their amount as text; then each is parsed.
+def with_texts_read(now: GameSnapshot, value: Any) -> Any:
+    """Rules of play in which amounts (of score lines, tie-breakers and markets) and the effects of actions can be texts:
+    these are parsed.
 
-    Raises Refused with the place of a mistake in the text.
+    Raises Refused with the place of a mistake in a text.
     """
     if not isinstance(value, dict):
         return value
-    # Counters that the same edit adds can be named.
+    markets = value.get("markets")
+    bare = [{**each, "less": None} if isinstance(each, dict) else each for each in markets] if isinstance(markets, list) else []
+    # Counters, zones and phases that the same edit adds can be named.
     try:
-        vocabulary = GameVocabulary(now.rulebook.model_copy(update={"play": PlayRules.model_validate({**value, "scoring": [], "ties": []})}))
+        play = PlayRules.model_validate({**value, "scoring": [], "ties": [], "markets": bare, "actions": []})
+        vocabulary = replace(now, rulebook=now.rulebook.model_copy(update={"play": play})).vocabulary
     except ValidationError:
         vocabulary = now.vocabulary
     found = dict(value)
-    for part in ("scoring", "ties"):
+    for part, key, of in (("scoring", "amount", "score line"), ("ties", "amount", "tie-breaker"), ("markets", "less", "lower price of"), ("actions", "effect", "action")):
         lines = value.get(part)
         if isinstance(lines, list):
-            found[part] = [_amount_read(each, vocabulary) if isinstance(each, dict) and isinstance(each.get("amount"), str) else each for each in lines]
+            found[part] = [_text_read(each, key, of, vocabulary) if isinstance(each, dict) and isinstance(each.get(key), str) else each for each in lines]
     return found
 
 
-def _amount_read(line: dict[str, Any], vocabulary: Vocabulary) -> dict[str, Any]:
-    amount, problems = parse_amount(line["amount"], vocabulary)
-    if amount is None:
+def _text_read(line: dict[str, Any], key: str, of: str, vocabulary: Vocabulary) -> dict[str, Any]:
+    read: Any
+    if key == "effect":
+        read, problems = read_script(line[key], vocabulary)
+    elif line[key].strip() or key == "amount":
+        read, problems = parse_amount(line[key], vocabulary)
+    else:
+        read, problems = None, ()
+    if problems:
         first = problems[0]
-        at = f", character {first.span.column}" if first.span is not None else ""
-        raise Refused(first.model_copy(update={"where": f"score line {str(line.get('name', ''))[:60]}{at}"}))
-    return {**line, "amount": amount.model_dump(mode="json")}
+        row = f", line {first.span.line}" if first.span is not None and first.span.line > 1 else ""
+        at = f"{row}, character {first.span.column}" if first.span is not None else ""
+        raise Refused(first.model_copy(update={"where": f"{of} {str(line.get('name') or line.get('zone') or '')[:60]}{at}"}))
+    return {**line, key: None if read is None else read.model_dump(mode="json")}
 
 
 def _new_stats(now: GameSnapshot, prices: PriceList) -> Sequence[Change]:
@@ -193,7 +205,7 @@ PLAY_SAID = {
     "reshuffles": "how often piles are shuffled again", "after_play": "what becomes of played cards", "common": "caps together", "clash": "the clash",
     "goals": "goals", "tie": "ties", "evaluation": "what automatic players value",
     "least_seats": "the fewest seats", "most_seats": "the most seats", "markets": "markets", "counters": "counters", "ends": "what ends a match", "scoring": "the score sheet",
-    "ties": "tie-breakers",
+    "ties": "tie-breakers", "actions": "actions",
 }  # fmt: skip
 
 

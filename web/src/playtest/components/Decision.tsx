@@ -12,7 +12,9 @@ export function Decision({ table, waiting, decide, children }: Props) {
   const text = waiting ? "The server can't be reached. Your move is sent when it is back." : asked(table);
   const next = onward(table);
   const choices = spoken(table).filter(
-    (option) => option.card < 0 && !["done", "cancel", "draw", "end turn"].includes(option.do),
+    (option) =>
+      (option.card < 0 || table.actions.includes(option.card)) &&
+      !["done", "cancel", "draw", "end turn"].includes(option.do),
   );
   const watched = !table.players.includes("person");
   const other = table.players.length > 2 ? `seat ${view.active + 1}’s` : "your rival’s";
@@ -46,7 +48,7 @@ export function Decision({ table, waiting, decide, children }: Props) {
         )}
         {choices.map((option) => (
           <button
-            key={`${option.do} ${option.other}`}
+            key={`${option.do} ${option.card} ${option.other}`}
             type="button"
             className="asked-button"
             onClick={() => decide(() => option)}
@@ -114,7 +116,12 @@ function asked(table: Playtest): string {
 /** What can be done in a phase of play. */
 function yourMove(table: Playtest): string {
   const can = (...what: string[]) => table.options.some((option) => what.includes(option.do));
-  const ways = [...(can("play", "use") ? ["play a card"] : []), ...(can("buy") ? ["buy a card"] : [])];
+  const uses = table.options.some((option) => option.do === "use" && !table.actions.includes(option.card));
+  const ways = [
+    ...(can("play") ? ["play a card"] : uses ? ["use a card"] : []),
+    ...(can("buy") ? ["buy a card"] : []),
+    ...(table.actions.length ? ["act"] : []),
+  ];
   if (!ways.length) return "Your move.";
   return `Your move: ${[...ways, ...(can("end turn") ? ["end the phase"] : [])].join(", ").replace(/, ([^,]*)$/, ", or $1")}.`;
 }

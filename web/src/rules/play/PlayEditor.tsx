@@ -8,6 +8,7 @@ import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import * as requests from "../api";
 import { useParts } from "../useParts";
+import { ActionsEditor } from "./components/ActionsEditor";
 import { AfterPlayEditor } from "./components/AfterPlayEditor";
 import { ClashEditor } from "./components/ClashEditor";
 import { GoalsEditor } from "./components/GoalsEditor";
@@ -91,7 +92,8 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
             setPair={setPair}
           />
         )}
-        {part === "market" && <MarketEditor play={play} lay={lay} resources={parts.resources} />}
+        {part === "actions" && <ActionsEditor play={play} lay={lay} resources={parts.resources} look={found} />}
+        {part === "market" && <MarketEditor play={play} lay={lay} resources={parts.resources} look={found} />}
         {part === "scoring" && <ScoringEditor play={play} lay={lay} look={found} />}
         {part === "goals" && <GoalsEditor play={play} lay={lay} resources={parts.resources} game={game} />}
       </div>

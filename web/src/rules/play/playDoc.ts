@@ -25,6 +25,7 @@ export type MarketDoc = {
   passing: { resource: string; number: number } | null;
   goes_to: "discard" | "hand" | "draw" | "play";
   most: number | null;
+  less?: unknown;
 };
 export type CounterDoc = { id: string; name: string; symbol: string; zones: string[]; price: number };
 export type EndDoc = {
@@ -37,6 +38,8 @@ export type EndDoc = {
 /** `amount`: a model, or a text that the server parses. */
 export type ScoreDoc = { name: string; amount: unknown; minus: boolean };
 export type TieDoc = { name: string; amount: unknown; lowest: boolean };
+/** `effect`: a model, or a text that the server parses. */
+export type ActionDoc = { id: string; name: string; effect: unknown };
 /** A phase action with its settings: see `phase_actions` in the core. */
 export type DoingDoc = { do: string; [setting: string]: unknown };
 export type PhaseAction = Schemas["PhaseActionOut"];
@@ -90,6 +93,7 @@ export type PlayDoc = {
   ends?: EndDoc[];
   scoring?: ScoreDoc[];
   ties?: TieDoc[];
+  actions?: ActionDoc[];
 };
 
 /** The parts of the rules of play, in the order in which they are laid out. */
@@ -98,6 +102,7 @@ export const PLAY_PARTS = [
   ["set_up", "Setup"],
   ["phases", "The turn"],
   ["after_play", "Played cards"],
+  ["actions", "Actions"],
   ["market", "The market"],
   ["clash", "The clash"],
   ["goals", "How it ends"],
@@ -108,14 +113,11 @@ export type PlayPart = (typeof PLAY_PARTS)[number][0];
 /** Which of them something amiss belongs to. */
 export const partOf = (part: string): PlayPart => (part === "zones" ? "seats" : (part as PlayPart));
 
-/** The document of an action that was just added; a resource or zone is the first of the game. */
-export const newDoing = (action: PhaseAction, resource: string, zone: string): DoingDoc => ({
+/** The document of an action that was just added; a resource, zone or number field is the first of the game. */
+export const newDoing = (action: PhaseAction, resource: string, zone: string, field: string): DoingDoc => ({
   do: action.do,
   ...Object.fromEntries(
-    action.settings.map((each) => [
-      each.key,
-      each.kind === "resource" ? resource : each.kind === "zone" ? zone : (each.new ?? null),
-    ]),
+    action.settings.map((each) => [each.key, { resource, zone, field }[each.kind as string] ?? each.new ?? null]),
   ),
 });
 

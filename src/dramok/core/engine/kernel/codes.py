@@ -47,9 +47,10 @@ LOG_ROOM = 4_096
 # Cues, in the order of `effects.verbs`, after ALWAYS; OFFER is an action of the controller.
 (
     ALWAYS, ON_PLAY, ON_ENTER, ON_LEAVE, ON_DESTROYED, ON_DISCARDED, ON_DRAWN, ON_CLASH, ON_ANSWERED, ON_HURT, ON_HURTING,
-    ON_BEGIN, ON_END, ON_MATCH, ON_RISING, ON_FALLING, ON_GAINING, ON_LOSING, OFFER,
+    ON_BEGIN, ON_END, ON_MATCH, ON_RISING, ON_FALLING, ON_GAINING, ON_LOSING, ON_GAINED,
 ) = range(19)  # fmt: skip
-MOST_CUES = 24
+OFFER = 31
+MOST_CUES = 32
 
 # Operations: the verbs in the order of `effects.verbs`, then the flow within an ability, then the rules of the turn.
 (
@@ -61,7 +62,8 @@ MOST_CUES = 24
     O_BEGIN, O_END, O_NEXT, O_AFTER_PLAY, O_ANSWERS, O_PHASE, O_PHASE_END, O_TURN, O_TURN_END, O_NEXT_TURN, O_STRAIGHTEN, O_GROW,
     O_ASK, O_SEND, O_ANSWER, O_CLASH, O_CLASH_END, O_HAND_LIMIT, O_CLEAR, O_TURN_OVER, O_RECALL, O_SEAT, O_SHUFFLE_ALL, O_PLACE,
     O_REDRAW, O_SECOND, O_MATCH, O_REFILL, O_GAIN, O_OVER, O_OPENING, O_DRAW, O_JUMP, O_DISCARD_HAND, O_CLEAR_AWAY, O_ROWS, O_COUNTERS,
-) = range(40, 77)  # fmt: skip
+    O_SCHEDULED,
+) = range(40, 78)  # fmt: skip
 
 # Columns of an instruction.
 (
@@ -73,8 +75,8 @@ WIDTH = 13
 # Kinds of amounts, and the seats of a step.
 A_NUMBER, A_RECKONED = range(2)
 T_NONE, T_THIS, T_IT, T_PICK, T_ALL, T_RANDOM, T_THAT, T_HOST, T_PICK_IT = range(9)
-WHO_OWN, WHO_RIVAL, WHO_ALL = range(3)
-"""The seats of a step."""
+WHO_OWN, WHO_RIVAL, WHO_ALL, WHO_MOST, WHO_LEAST = range(5)
+"""The seats of a step. For the most and the least, `I_UNTIL` is the address of the compared amount."""
 S_ANY, S_OWN, S_RIVAL = range(3)
 """The sides of a group, a zone, a moment."""
 
@@ -139,9 +141,9 @@ Q_FIRST, Q_STRIDE, Q_START, Q_GROWS, Q_CAP, Q_REFILLS, Q_TOGETHER, Q_LAPSES = ra
 RESOURCE_WIDTH = 8
 
 # A market: zone, resource that pays, number bought in a turn or -1, zone that bought cards go to, resource of the passing cost or -1 and its number,
-# number and address of the prices by place. The prices of the definitions are rows of `H_PRICES`: -1 is not for sale.
-J_ZONE, J_PAYS, J_MOST, J_GOES, J_PASSING, J_EACH, J_PLACES, J_BY_PLACE = range(8)
-MARKET_WIDTH = 8
+# number and address of the prices by place, words of the amount by which the price is lower or -1. The prices of the definitions are rows of `H_PRICES`: -1 is not for sale.
+J_ZONE, J_PAYS, J_MOST, J_GOES, J_PASSING, J_EACH, J_PLACES, J_BY_PLACE, J_LESS = range(9)
+MARKET_WIDTH = 9
 # A counter: mask of the zones in which it grows, change of the price, what each scores for the owner of the card.
 COUNTER_ZONES, COUNTER_PRICE, COUNTER_SCORES = range(3)
 COUNTER_WIDTH = 3
@@ -164,8 +166,8 @@ COMMON_WIDTH = 2
     H_TIE, H_CLASH_TYPES, H_CLASH_STAT, H_ANSWER_TYPES, H_ANSWERS_MANY, H_CLASH_HURTS, H_EXCESS, H_UNANSWERED, H_POINTS, H_TOTAL,
     H_ORDER, H_ON_ARRIVAL, H_TILTS, H_ANSWER_TILTS, H_KEYWORDS, H_KEYWORD_ROWS, H_AFTER_PLAY, H_ANSWER_PLAYS, H_PHASES,
     H_VALUE_RESOURCE, H_VALUE_STAT, H_VALUE_HAND, H_PLACED, H_SHUFFLED_ZONES, H_REDRAW, H_RETURNED, H_OVER, H_BODY, H_DEVISED, H_MARKETS, H_MARKET_ROWS,
-    H_PRICES, H_COUNTERS, H_COUNTER_ROWS, H_ENDS, H_END_ROWS, H_SCORES, H_SCORE_ROWS, H_TIES, H_TIE_ROWS, H_ROWS, H_LAPSES, H_END,
-) = range(66)  # fmt: skip
+    H_PRICES, H_COUNTERS, H_COUNTER_ROWS, H_ENDS, H_END_ROWS, H_SCORES, H_SCORE_ROWS, H_TIES, H_TIE_ROWS, H_ROWS, H_LAPSES, H_ACTIONS, H_END,
+) = range(67)  # fmt: skip
 EMPTY_RESHUFFLE, EMPTY_LOSE, EMPTY_NOTHING = range(3)
 EXCESS_LOST, EXCESS_THROUGH = range(2)
 UNANSWERED_NOTHING, UNANSWERED_GAINS, UNANSWERED_LOSES = range(3)
@@ -195,9 +197,9 @@ MAY_PLAY, MAY_USE, MAY_BUY = 1, 2, 4
 # Columns of a stack frame.
 (
     F_PC, F_THIS, F_THIS_INC, F_THAT, F_THAT_INC, F_SEAT, F_STATE, F_CURSOR, F_LEFT, F_IT, F_ITS, F_TOP, F_ABILITY, F_CHOSEN, F_NUMBER, F_EACH,
-    F_EACHES, F_INNER,
-) = range(18)  # fmt: skip
-FRAME = 18
+    F_EACHES, F_INNER, F_SEATS,
+) = range(19)  # fmt: skip
+FRAME = 19
 READY, CHOSEN = 0, 1
 
 # Changes that last until a moment. RAISED includes lowered, with a negative amount.
@@ -226,7 +228,8 @@ MARK_CLASHING, MARK_ANSWERED = 1, 2
     E_ATTACHED, E_PREVENTED, E_FULL, E_TURNED_OVER, E_PASSED, E_MATCH, E_REDUCED, E_USED, E_PUT_OFF, E_PUT_BACK, E_RECALLED,
     E_HAND_MOVED, E_HAND_TOTAL, E_HAND_DAMAGE, E_HAND_TILTED, E_HAND_RAISED, E_HAND_LOOKED, E_HAND_SHUFFLED,
     E_BOUGHT, E_PASSED_OVER, E_REFILLED, E_GREW, E_LAPSED, E_ENDING, E_SCORED,
-) = range(81)  # fmt: skip
+    E_SCHEDULED, E_COMPARED,
+) = range(83)  # fmt: skip
 EVENT = 5
 
 # Random streams for each seat.

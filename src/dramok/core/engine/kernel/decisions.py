@@ -90,11 +90,23 @@ def list_purchases(p: Numbers, s: State, market: int, seat: int) -> int:
     while card >= 0:
         first = kind != k.KIND_SUPPLY or s.prev[card] < 0 or s.cdef[s.prev[card]] != s.cdef[card]
         if first:
-            price = price_of(p, s, market, card, place)
+            price = price_of(p, s, market, card, place, seat)
             if price >= 0 and can_pay(p, s, market, price, place, seat):
                 offer(p, s, k.D_BUY, card, market)
         place += 1
         card = s.next[card]
+    return 0
+
+
+@kernel
+def list_uses(p: Numbers, s: State, card: int, seat: int) -> int:
+    """The effects of a card in play, or of an action of the rules, that a seat can use now."""
+    d = definition(p, s, card)
+    if p[d + k.D_OFFERS]:
+        for place in range(p[d + k.D_COUNT]):
+            ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
+            if can_use(p, s, ability, card, seat):
+                offer(p, s, k.D_USE, card, place)
     return 0
 
 
@@ -110,15 +122,13 @@ def list_actions(p: Numbers, s: State, pc: int, seat: int) -> int:
         if may_play and can_play(p, s, card, seat, p[pc + k.I_GROUP]):
             offer(p, s, k.D_PLAY, card, k.NONE)
         card = s.next[card]
-    card = s.zhead[field] if may & k.MAY_USE else k.NONE
-    while card >= 0:
-        d = definition(p, s, card)
-        if p[d + k.D_OFFERS]:
-            for place in range(p[d + k.D_COUNT]):
-                ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
-                if can_use(p, s, ability, card, seat):
-                    offer(p, s, k.D_USE, card, place)
-        card = s.next[card]
+    if may & k.MAY_USE:
+        card = s.zhead[field]
+        while card >= 0:
+            list_uses(p, s, card, seat)
+            card = s.next[card]
+        for action in range(p[k.H_ACTIONS]):
+            list_uses(p, s, s.first_action + seat * p[k.H_ACTIONS] + action, seat)
     if may & k.MAY_BUY:
         for market in range(p[k.H_MARKETS]):
             list_purchases(p, s, market, seat)

@@ -13,6 +13,7 @@ from dramok.core.engine.kernel.ability_flow import condition_holds
 from dramok.core.engine.kernel.amounts import belongs, definition, evaluate_words, sum_group
 from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.state import Numbers, State
+from dramok.core.engine.kernel.targets import best_seats
 from dramok.core.engine.kernel.triggers import has_key
 from dramok.core.engine.kernel.zones import hides, is_shared, slot_of
 
@@ -148,11 +149,18 @@ def on_group(p: Numbers, s: State, pc: int, group: int, mode: int, number: int, 
 
 
 @kernel
-def for_seats(p: Numbers, s: State, pc: int, size: int) -> int:
+def for_seats(p: Numbers, s: State, pc: int, seat: int, size: int) -> int:
     """The value of a step for seats to its own seat: a gain of rivals is a loss."""
     who = p[pc + k.I_SEATS]
     if who == k.WHO_OWN:
         return size
+    if who >= k.WHO_MOST:
+        best = best_seats(p, s, pc, seat)
+        total = 0
+        for other in range(s.seats):
+            if (best >> other) & 1:
+                total += size if other == seat else -size
+        return total
     return -size * (s.seats - 1) if who == k.WHO_RIVAL else size - size * (s.seats - 1)
 
 
@@ -168,15 +176,15 @@ def step_value(p: Numbers, s: State, pc: int, group: int, this: int, seat: int, 
     if p[pc + k.I_AIS] != k.A_NUMBER:
         number = evaluate_words(p, s, number, this, seat, that, s.gauged, 0)
     if op == k.V_DRAW:
-        return for_seats(p, s, pc, number * p[k.H_VALUE_HAND])
+        return for_seats(p, s, pc, seat, number * p[k.H_VALUE_HAND])
     if op == k.V_DISCARD:
-        return for_seats(p, s, pc, -number * p[k.H_VALUE_HAND])
+        return for_seats(p, s, pc, seat, -number * p[k.H_VALUE_HAND])
     if op == k.V_GAIN:
-        return for_seats(p, s, pc, number * p[p[k.H_VALUE_RESOURCE] + p[pc + k.I_X]])
+        return for_seats(p, s, pc, seat, number * p[p[k.H_VALUE_RESOURCE] + p[pc + k.I_X]])
     if op == k.V_LOSE:
-        return for_seats(p, s, pc, -number * p[p[k.H_VALUE_RESOURCE] + p[pc + k.I_X]])
+        return for_seats(p, s, pc, seat, -number * p[p[k.H_VALUE_RESOURCE] + p[pc + k.I_X]])
     if op == k.V_CREATE:
-        return for_seats(p, s, pc, number * in_play_value(p, s, p[k.H_DEF_ROWS] + p[pc + k.I_X] * k.DEF_WIDTH))
+        return for_seats(p, s, pc, seat, number * in_play_value(p, s, p[k.H_DEF_ROWS] + p[pc + k.I_X] * k.DEF_WIDTH))
     if op == k.V_LOOK or op == k.V_REVEAL or op == k.V_SHUFFLE or op == k.V_SEARCH:
         return 1
     mode = p[pc + k.I_MODE]

@@ -37,6 +37,7 @@ from dramok.core.engine.kernel.turn import (
     do_over,
     do_recall,
     do_rule_draw,
+    do_scheduled,
     do_seat,
     do_straighten,
     do_turn,
@@ -114,6 +115,8 @@ def rule(p: Numbers, s: State, pc: int, f: int) -> int:
         return do_clear(p, s, pc, f)
     if op == k.O_TURN_OVER:
         return do_turn_over(p, s, pc, f)
+    if op == k.O_SCHEDULED:
+        return do_scheduled(p, s, pc, f)
     if op == k.O_RECALL:
         return do_recall(p, s, pc, f)
     if op == k.O_DISCARD_HAND:

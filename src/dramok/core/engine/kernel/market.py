@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.amounts import resource_slot
+from dramok.core.engine.kernel.amounts import evaluate_words, resource_slot
 from dramok.core.engine.kernel.kernel_function import kernel
-from dramok.core.engine.kernel.moves import enter, entered, has_room, lose, take_tokens
+from dramok.core.engine.kernel.moves import enter, entered, has_room, lose, taken
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import push_pending
 from dramok.core.engine.kernel.zones import emit, link, move, slot_of, unlink
@@ -21,8 +21,15 @@ def counters_price(p: Numbers, s: State, card: int) -> int:
 
 
 @kernel
-def price_of(p: Numbers, s: State, market: int, card: int, place: int) -> int:
-    """The price of a card of a market at a place of its row, the oldest being 0; -1: not for sale."""
+def lower_price(p: Numbers, s: State, market: int, seat: int) -> int:
+    """By how much a market is cheaper for a seat now."""
+    words = p[p[k.H_MARKET_ROWS] + market * k.MARKET_WIDTH + k.J_LESS]
+    return 0 if words < 0 else evaluate_words(p, s, words, k.NONE, seat, k.NONE, k.NONE, 0)
+
+
+@kernel
+def price_of(p: Numbers, s: State, market: int, card: int, place: int, seat: int) -> int:
+    """The price of a card of a market for a seat, at a place of its row, the oldest being 0; -1: not for sale."""
     row = p[k.H_MARKET_ROWS] + market * k.MARKET_WIDTH
     price = p[p[k.H_PRICES] + s.cdef[card] * p[k.H_MARKETS] + market]
     if price < 0:
@@ -30,7 +37,7 @@ def price_of(p: Numbers, s: State, market: int, card: int, place: int) -> int:
     places = p[row + k.J_PLACES]
     if places:
         price += p[p[row + k.J_BY_PLACE] + (place if place < places else places - 1)]
-    price += counters_price(p, s, card)
+    price += counters_price(p, s, card) - lower_price(p, s, market, seat)
     return price if price > 0 else 0
 
 
@@ -73,7 +80,7 @@ def buy(p: Numbers, s: State, card: int, market: int, seat: int) -> int:
     """Pay for a card of a market and take it: it belongs to the buyer from then on."""
     row = p[k.H_MARKET_ROWS] + market * k.MARKET_WIDTH
     place = place_in_row(p, s, card)
-    price = price_of(p, s, market, card, place)
+    price = price_of(p, s, market, card, place, seat)
     emit(p, s, k.E_BOUGHT, seat, card, price, market)
     s.bought[market] += 1
     s.sold[card] += 1
@@ -93,7 +100,7 @@ def buy(p: Numbers, s: State, card: int, market: int, seat: int) -> int:
             entered(p, s, card)
     else:
         move(p, s, card, p[row + k.J_GOES], seat, 0)
-    take_tokens(p, s, card)
+    taken(p, s, card, p[row + k.J_ZONE])
     return push_pending(p, s)
 
 

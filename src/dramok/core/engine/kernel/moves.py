@@ -289,13 +289,17 @@ def gain(p: Numbers, s: State, seat: int, what: int, number: int) -> int:
 
 
 @kernel
-def take_tokens(p: Numbers, s: State, card: int) -> int:
-    """The seat that has just taken a card from a shared zone gains the tokens that buyers left on it."""
-    tokens = s.tokens_on[card]
-    if tokens == 0 or is_shared(p, s, s.zone[card]):
+def taken(p: Numbers, s: State, card: int, before: int) -> int:
+    """The seat that has just taken a card from a shared zone gains the tokens that buyers left on it, and the
+    effects of being gained are queued. `before`: the zone that it was in.
+    """
+    if not is_shared(p, s, before) or is_shared(p, s, s.zone[card]):
         return 0
-    s.tokens_on[card] = 0
-    return gain(p, s, s.owner[card], s.token_of[card], tokens)
+    tokens = s.tokens_on[card]
+    if tokens:
+        s.tokens_on[card] = 0
+        gain(p, s, s.owner[card], s.token_of[card], tokens)
+    return about_card(p, s, k.ON_GAINED, card, k.NONE)
 
 
 @kernel

@@ -143,7 +143,7 @@ def buy_score(p: Numbers, s: State, card: int, market: int, seat: int) -> int:
     value = own_value(p, s, card, seat)
     if value <= 0:
         return 0
-    price = price_of(p, s, market, card, place_in_row(p, s, card))
+    price = price_of(p, s, market, card, place_in_row(p, s, card), seat)
     return 11 + (value if value < 2_000 else 2_000) * 10 + (price if price < 10 else 9)
 
 

@@ -10,7 +10,7 @@ from dramok.core.engine.kernel.moves import draw, reset_entering
 from dramok.core.engine.kernel.rng import seed_streams
 from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import push
-from dramok.core.engine.kernel.zones import emit, held, is_shared, link, move, shuffle, slot_of
+from dramok.core.engine.kernel.zones import emit, held, is_shared, link, move, shuffle, slot_of, unlink
 
 
 @kernel
@@ -58,6 +58,7 @@ def clear(p: Numbers, s: State, low: int, high: int) -> int:
     s.deeds = 0
     s.gap = 0
     s.ending = 0
+    s.first_action = 0
     for market in range(k.MOST_MARKETS):
         s.bought[market] = 0
     for at in range(k.MOST_SCORES * k.MOST_SEATS):
@@ -127,6 +128,11 @@ def ready(p: Numbers, s: State) -> int:
                 card = lay(p, s, p[at + 2 + row * 3], seat, zone)
                 if zone == k.IN_PLAY:
                     reset_entering(p, s, card, seat)
+    s.first_action = s.cards
+    for seat in range(s.seats):
+        for action in range(p[k.H_ACTIONS]):
+            # It has the zone of unused tokens, and is not in the list of it.
+            unlink(p, s, lay(p, s, p[k.H_DEFS] - p[k.H_ACTIONS] + action, seat, k.FREE))
     if p[k.H_DEVISED]:
         for _ in range(k.MOST_TOKENS):
             if s.cards < k.MOST_CARDS:

@@ -13,13 +13,15 @@ SINGLE: tuple[str, ...] = (
     "seats", "active", "turn", "round", "phase", "over", "winner", "wait", "whose", "options", "top", "nset", "nmod", "nlater", "npend",
     "ntarget", "nleft", "nwatch", "cards", "tokens", "arrivals", "dirty", "changed", "steps", "most", "logs", "digests", "digest", "nlog",
     "departed", "declaring", "declared", "npick", "pick_least", "pick_most", "acted", "decisions", "since", "full", "cut", "culprit", "answering",
-    "gauged", "deeds", "gap", "ending",
+    "gauged", "deeds", "gap", "ending", "first_action",
 )  # fmt: skip
 """Integers.
 
 `most` is the step limit of a decision before it counts as endless. `full` is set when a list is full: the match
 ends as a runaway. `culprit` is the card whose ability ran last. `deeds` are the actions of a seat in this phase,
 `gap` is set when a row may have a free place, `ending` is the round after which the match ends, or 0.
+`first_action`: the number of the first card that represents an action of the rules: those of seat 0 in order, then
+those of seat 1. They are in no zone.
 """
 
 ROWS: tuple[tuple[str, int], ...] = (

@@ -52,6 +52,7 @@ def copy(p: Numbers, s: State, q: State) -> int:
     q.deeds = s.deeds
     q.gap = s.gap
     q.ending = s.ending
+    q.first_action = s.first_action
     q.logs = 0
     q.digests = 0
     q.nlog = 0
@@ -69,11 +70,11 @@ def copy(p: Numbers, s: State, q: State) -> int:
         q.out[at] = s.out[at]
     for at in range(4):
         q.reshuffled[at] = s.reshuffled[at]
-    for at in range(24):
+    for at in range(32):
         q.watch[at] = s.watch[at]
     for at in range(6):
         q.bought[at] = s.bought[at]
-    for at in range(s.top * 18):
+    for at in range(s.top * 19):
         q.fr[at] = s.fr[at]
     for at in range(s.nset):
         q.sets[at] = s.sets[at]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.engine.kernel import codes as k
-from dramok.core.engine.kernel.amounts import gather
+from dramok.core.engine.kernel.amounts import evaluate_words, gather
 from dramok.core.engine.kernel.kernel_function import kernel
 from dramok.core.engine.kernel.rng import below
 from dramok.core.engine.kernel.state import Numbers, State
@@ -17,16 +17,52 @@ def live(p: Numbers, s: State, card: int, inc: int) -> int:
 
 
 @kernel
-def nth_seat(p: Numbers, s: State, who: int, seat: int, place: int) -> int:
-    """The seats of a step, one after the other starting with its own; SKIPPED for one that is out, -1 after the
-    last.
+def best_seats(p: Numbers, s: State, pc: int, seat: int) -> int:
+    """The seats (a bit each) for which the compared amount of a step is highest, or lowest. If the highest is 0: none."""
+    least = p[pc + k.I_SEATS] == k.WHO_LEAST
+    best = -1
+    found = 0
+    for step in range(s.seats):
+        other = (seat + step) % s.seats
+        if not s.out[other]:
+            amount = evaluate_words(p, s, p[pc + k.I_UNTIL], k.NONE, other, k.NONE, k.NONE, 0)
+            if best < 0 or (amount < best if least else amount > best):
+                best = amount
+                found = 0
+            if amount == best:
+                found |= 1 << other
+    return found if best > 0 or least else 0
+
+
+@kernel
+def choose_seats(p: Numbers, s: State, pc: int, f: int) -> int:
+    """Fix the seats of a step before it changes anything: the comparison of their amounts is an event."""
+    if p[pc + k.I_SEATS] < k.WHO_MOST:
+        return 0
+    s.fr[f + k.F_SEATS] = best_seats(p, s, pc, s.fr[f + k.F_SEAT])
+    for step in range(s.seats):
+        seat = (s.fr[f + k.F_SEAT] + step) % s.seats
+        if not s.out[seat]:
+            amount = evaluate_words(p, s, p[pc + k.I_UNTIL], k.NONE, seat, k.NONE, k.NONE, 0)
+            emit(p, s, k.E_COMPARED, seat, s.fr[f + k.F_THIS], amount, (s.fr[f + k.F_SEATS] >> seat) & 1)
+    return 1
+
+
+@kernel
+def nth_seat(p: Numbers, s: State, pc: int, f: int, place: int) -> int:
+    """The seats of a step, one after the other starting with its own; SKIPPED for one that is out, or not one of
+    those that were chosen; -1 after the last.
     """
+    who = p[pc + k.I_SEATS]
+    seat = s.fr[f + k.F_SEAT]
     if who == k.WHO_OWN:
         return seat if place == 0 else k.NONE
     offset = place + (1 if who == k.WHO_RIVAL else 0)
     if offset >= s.seats:
         return k.NONE
     other = (seat + offset) % s.seats
+    if who >= k.WHO_MOST and not (s.fr[f + k.F_SEATS] >> other) & 1:
+        return k.SKIPPED
     return k.SKIPPED if s.out[other] and other != seat else other
 
 

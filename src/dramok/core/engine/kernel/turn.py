@@ -147,6 +147,27 @@ def do_turn_over(p: Numbers, s: State, pc: int, f: int) -> int:
 
 
 @kernel
+def do_scheduled(p: Numbers, s: State, pc: int, f: int) -> int:
+    """In the last turn of a round: the play effects of the cards of a zone whose number is that of the round run for
+    the seat, in the order of the zone. The cards stay there.
+    """
+    zone = p[pc + k.I_X]
+    seat = s.fr[f + k.F_SEAT]
+    if next_seat(p, s, s.active) > s.active:
+        return 1
+    card = s.zhead[slot_of(p, s, zone, seat)]
+    while card >= 0:
+        if p[definition(p, s, card) + k.D_STAT + p[pc + k.I_Y]] == s.round:
+            emit(p, s, k.E_SCHEDULED, seat, card, zone, s.round)
+            holder = s.ctrl[card]
+            s.ctrl[card] = seat
+            own(p, s, k.ON_PLAY, card, k.NONE)
+            s.ctrl[card] = holder
+        card = s.next[card]
+    return 1
+
+
+@kernel
 def do_recall(p: Numbers, s: State, pc: int, f: int) -> int:
     """All tilted cards of a seat return to hand together."""
     seat = s.fr[f + k.F_SEAT]

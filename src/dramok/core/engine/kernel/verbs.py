@@ -16,11 +16,19 @@ from dramok.core.engine.kernel.moves import (
     has_room,
     leave_together,
     lose,
-    take_tokens,
+    taken,
 )
 from dramok.core.engine.kernel.stat_changes import change
 from dramok.core.engine.kernel.state import Numbers, State
-from dramok.core.engine.kernel.targets import aim, ask_picks, candidates, follow, nth_seat, untargeted
+from dramok.core.engine.kernel.targets import (
+    aim,
+    ask_picks,
+    candidates,
+    choose_seats,
+    follow,
+    nth_seat,
+    untargeted,
+)
 from dramok.core.engine.kernel.triggers import remember
 from dramok.core.engine.kernel.zones import emit, held, home_of, move, next_seat, shuffle, slot_of
 
@@ -45,8 +53,9 @@ def do_draw(p: Numbers, s: State, pc: int, f: int) -> int:
     number = amount_of(p, s, pc, f)
     if number == 0:
         return nothing(p, s, f)
+    choose_seats(p, s, pc, f)
     place = 0
-    seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], place)
+    seat = nth_seat(p, s, pc, f, place)
     while seat != k.NONE:
         for _ in range(number if seat >= 0 else 0):
             if held(p, s, k.DRAW_PILE, seat) == 0 and held(p, s, k.DISCARD_PILE, seat) == 0:
@@ -54,7 +63,7 @@ def do_draw(p: Numbers, s: State, pc: int, f: int) -> int:
                 break
             draw(p, s, seat)
         place += 1
-        seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], place)
+        seat = nth_seat(p, s, pc, f, place)
     return 1
 
 
@@ -65,15 +74,16 @@ def do_discard(p: Numbers, s: State, pc: int, f: int) -> int:
         number = amount_of(p, s, pc, f)
         if number == 0:
             return nothing(p, s, f)
+        choose_seats(p, s, pc, f)
         s.fr[f + k.F_STATE] = k.CHOSEN
         s.fr[f + k.F_CURSOR] = 0
         s.fr[f + k.F_NUMBER] = number
         s.fr[f + k.F_LEFT] = number
-    seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], s.fr[f + k.F_CURSOR])
+    seat = nth_seat(p, s, pc, f, s.fr[f + k.F_CURSOR])
     while seat != k.NONE:
         if seat == k.SKIPPED:
             s.fr[f + k.F_CURSOR] += 1
-            seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], s.fr[f + k.F_CURSOR])
+            seat = nth_seat(p, s, pc, f, s.fr[f + k.F_CURSOR])
             continue
         hand = slot_of(p, s, k.HAND, seat)
         if s.zcount[hand] == 0 and s.fr[f + k.F_LEFT] == s.fr[f + k.F_NUMBER]:
@@ -87,7 +97,7 @@ def do_discard(p: Numbers, s: State, pc: int, f: int) -> int:
                 discard(p, s, s.zhead[hand])
         s.fr[f + k.F_CURSOR] += 1
         s.fr[f + k.F_LEFT] = s.fr[f + k.F_NUMBER]
-        seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], s.fr[f + k.F_CURSOR])
+        seat = nth_seat(p, s, pc, f, s.fr[f + k.F_CURSOR])
     return 1
 
 
@@ -97,9 +107,10 @@ def do_total(p: Numbers, s: State, pc: int, f: int) -> int:
     number = amount_of(p, s, pc, f)
     if number == 0:
         return nothing(p, s, f)
+    choose_seats(p, s, pc, f)
     place = 0
     what = p[pc + k.I_X]
-    seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], place)
+    seat = nth_seat(p, s, pc, f, place)
     shared = p[p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH + k.Q_STRIDE] == 0
     done = 0
     while seat != k.NONE and not (done and shared):
@@ -111,7 +122,7 @@ def do_total(p: Numbers, s: State, pc: int, f: int) -> int:
         else:
             lose(p, s, seat, what, number, k.E_LOST, k.NONE)
         place += 1
-        seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], place)
+        seat = nth_seat(p, s, pc, f, place)
     return 1
 
 
@@ -212,9 +223,10 @@ def do_put(p: Numbers, s: State, pc: int, f: int) -> int:
             if s.zone[card] == k.IN_PLAY:
                 cross(p, s, card, home)
             elif s.zone[card] != k.GONE and s.zone[card] != k.FREE:
+                before = s.zone[card]
                 if enter(p, s, card, home):
                     follow(p, s, f, card)
-                    take_tokens(p, s, card)
+                    taken(p, s, card, before)
                     s.temp[came] = card
                     came += 1
         for place in range(came):
@@ -237,7 +249,7 @@ def do_put(p: Numbers, s: State, pc: int, f: int) -> int:
         else:
             move(p, s, card, zone, home, bottom)
             emit(p, s, kind, home, card, zone, before)
-            take_tokens(p, s, card)
+            taken(p, s, card, before)
     return 1
 
 
@@ -246,8 +258,9 @@ def do_create(p: Numbers, s: State, pc: int, f: int) -> int:
     number = amount_of(p, s, pc, f)
     if number == 0:
         return nothing(p, s, f)
+    choose_seats(p, s, pc, f)
     place = 0
-    seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], place)
+    seat = nth_seat(p, s, pc, f, place)
     came = 0
     while seat != k.NONE:
         for _ in range(number if seat >= 0 else 0):
@@ -257,7 +270,7 @@ def do_create(p: Numbers, s: State, pc: int, f: int) -> int:
             s.temp[came] = card
             came += 1
         place += 1
-        seat = nth_seat(p, s, p[pc + k.I_SEATS], s.fr[f + k.F_SEAT], place)
+        seat = nth_seat(p, s, pc, f, place)
     for each in range(came):
         entered(p, s, s.temp[each])
     return 1

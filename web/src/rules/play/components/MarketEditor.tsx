@@ -14,13 +14,14 @@ import {
   without,
   type ZoneDoc,
 } from "../playDoc";
-import type { EditPlay } from "../types";
+import type { EditPlay, PlayPreview } from "../types";
+import { AmountInput } from "./AmountInput";
 import { CardsOf } from "./CardsOf";
 import { ZoneCheckboxes } from "./ZoneCheckboxes";
 
-type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[] };
+type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[]; look: PlayPreview | null };
 
-export function MarketEditor({ play, lay, resources }: Props) {
+export function MarketEditor({ play, lay, resources, look }: Props) {
   const markets = play.markets ?? [];
   const paid = resources.find((each) => !each.shared) ?? resources[0];
   const game = useGame((state) => state.game);
@@ -77,6 +78,8 @@ export function MarketEditor({ play, lay, resources }: Props) {
             play={play}
             lay={lay}
             resources={resources}
+            look={look}
+            less={look?.markets[at] ?? null}
             put={(part) => lay({ markets: replaced(markets, at, part) })}
             remove={() => lay({ markets: without(markets, at) })}
           />
@@ -119,9 +122,14 @@ const freeName = (name: string, zones: ZoneDoc[]): string => {
   }
 };
 
-type RowProps = Props & { market: MarketDoc; put: (part: Partial<MarketDoc>) => void; remove: () => void };
+type RowProps = Props & {
+  market: MarketDoc;
+  less: { text: string; words: string } | null;
+  put: (part: Partial<MarketDoc>) => void;
+  remove: () => void;
+};
 
-function MarketRow({ market, play, lay, resources, put, remove }: RowProps) {
+function MarketRow({ market, play, lay, resources, less, put, remove }: RowProps) {
   const fields = useGame((state) => state.game?.fields) ?? [];
   const zone = play.zones.find((each) => each.id === market.zone);
   if (!zone) return null;
@@ -221,6 +229,14 @@ function MarketRow({ market, play, lay, resources, put, remove }: RowProps) {
           commit={(goes) => put({ goes_to: goes as "discard" })}
         />
         <Counting label="Bought in a turn" none="any" value={market.most} commit={(most) => put({ most })} />
+        <AmountInput
+          label="Cheaper by"
+          placeholder="an amount, such as count (own card)"
+          text={less?.text ?? ""}
+          words={less?.words ?? ""}
+          put={(amount) => put({ less: amount || null })}
+          empty
+        />
       </div>
       {kind === "row" && (
         <div className="form form-row">

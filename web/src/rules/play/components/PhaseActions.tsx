@@ -26,6 +26,7 @@ type Props = {
 };
 
 export function PhaseActions({ phase, play, table, resources, actions, put }: Props) {
+  const numbers = useNumbers();
   const damage = useGame((state) => state.game?.damage ?? "damage");
   const met = {
     "": true,
@@ -34,6 +35,7 @@ export function PhaseActions({ phase, play, table, resources, actions, put }: Pr
     rivals: play.seats > 1,
     rows: play.zones.some((each) => each.kind === "row"),
     counters: (play.counters ?? []).length > 0,
+    numbers: play.zones.length > 0 && numbers.length > 0,
   };
   const nameOf = (action: PhaseAction) => action.name.replace("{damage}", damage);
   const recordOf = (doing: DoingDoc) => actions.find((each) => each.do === doing.do);
@@ -95,11 +97,21 @@ export function PhaseActions({ phase, play, table, resources, actions, put }: Pr
           .map((action) => ({
             id: action.do,
             shown: nameOf(action),
-            act: () => put([...phase.does, newDoing(action, resources[0]?.id ?? "", play.zones[0]?.id ?? "")]),
+            act: () =>
+              put([
+                ...phase.does,
+                newDoing(action, resources[0]?.id ?? "", play.zones[0]?.id ?? "", numbers[0]?.id ?? ""),
+              ]),
           }))}
       />
     </>
   );
+}
+
+/** The whole numbers that cards have. */
+function useNumbers() {
+  const fields = useGame((state) => state.game?.fields);
+  return fields?.filter((each) => each.kind === "number") ?? [];
 }
 
 const FIRST_TURNS = [
@@ -110,7 +122,7 @@ const FIRST_TURNS = [
 
 const MAY = [
   ["play", "play cards"],
-  ["use", "use effects"],
+  ["use", "use effects, take actions"],
   ["buy", "buy"],
 ] as const;
 
@@ -124,6 +136,7 @@ type SettingProps = {
 };
 
 function SettingInput({ setting, value, play, table, resources, set }: SettingProps) {
+  const numbers = useNumbers();
   if (setting.kind === "number") {
     const preset = { turn_draw: table.turn_draw, opening_hand: table.opening_hand }[setting.none ?? ""];
     return (
@@ -159,6 +172,7 @@ function SettingInput({ setting, value, play, table, resources, set }: SettingPr
     );
   }
   const options = {
+    field: numbers.map((each) => [each.id, each.name] as const),
     "first turns": FIRST_TURNS,
     resource: resources.map((each) => [each.id, each.names] as const),
     zone: play.zones.map((each) => [each.id, each.name] as const),

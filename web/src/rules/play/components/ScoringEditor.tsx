@@ -5,6 +5,7 @@ import { Picking, Ticking, Typing } from "../../../ui/Typing";
 import type { PlayDoc, ScoreDoc, TieDoc } from "../playDoc";
 import { replaced, without } from "../playDoc";
 import type { EditPlay, PlayPreview } from "../types";
+import { AmountInput } from "./AmountInput";
 
 type Props = { play: PlayDoc; lay: EditPlay; look: PlayPreview | null };
 
@@ -112,12 +113,3 @@ export function ScoringEditor({ play, lay, look }: Props) {
 
 const named = (name: string): boolean => name.trim().length > 0;
 const quoted = (name: string): string => (/^[\p{L}][\p{L}\p{N}'’_-]*$/u.test(name) ? name : `"${name}"`);
-
-function AmountInput({ text, words, put }: { text: string; words: string; put: (text: string) => void }) {
-  return (
-    <span className="amount-input">
-      <Typing label="Amount" value={text} commit={(said) => (said.trim() ? put(said.trim()) : false)} />
-      <span className="soft">{words}</span>
-    </span>
-  );
-}
