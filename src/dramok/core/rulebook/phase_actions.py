@@ -187,7 +187,8 @@ def _play(reader: RulesTextNames, doing: PlayCards) -> str:
         return f"do exactly one thing: {or_list(ways)}"
     acts = "take actions" if "use" in doing.may and reader.rules.played.actions else ""
     uses = "use effects" if "use" in doing.may and not plays and not acts else ""
-    return ", and ".join(each for each in (plays, uses, acts, buys) if each)
+    *first, last = [each for each in (plays, uses, acts, buys) if each] or [""]
+    return f"{', '.join(first)}, and {last}" if first else last
 
 
 def _plays(reader: RulesTextNames, doing: PlayCards) -> str:

@@ -21,7 +21,7 @@ export function ActionsEditor({ play, lay, resources, look }: Props) {
   return (
     <>
       <p className="soft">
-        What every player can do in a phase that lets effects be used, without a card. Each line is an offer:{" "}
+        What every player can do in a phase in which effects can be used, without a card. Each line is an offer:{" "}
         <code>offer pay 2 …, limit 1 a turn: gain 1 …</code>, or <code>offer free, limit 1 a turn: draw 1</code>. A
         limit counts for each player.
       </p>
@@ -56,7 +56,9 @@ export function ActionsEditor({ play, lay, resources, look }: Props) {
       </ul>
       {actions.length === 0 && <p className="soft">No actions: players act with their cards only.</p>}
       {actions.length > 0 && !allowed && (
-        <p className="needs">No phase lets effects be used: tick “use effects, take actions” in a phase of the turn.</p>
+        <p className="needs">
+          Effects can be used in no phase: tick “use effects, take actions” in a phase of the turn.
+        </p>
       )}
       <div className="form-row">
         {from && to && (
