@@ -7,8 +7,8 @@ from random import Random
 import pytest
 from pydantic import ValidationError
 
-from dramok.core.effects import parse_amount
-from dramok.core.engine import Match, compile_program, start, view
+from dramok.core.effects import parse_amount, read_script
+from dramok.core.engine import Match, compile_program, start, told, view
 from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.market_program import owned_score
 from dramok.core.engine.market_view import on_sale, price_text
@@ -20,7 +20,7 @@ from dramok.core.rulebook.play_rules import PlayRules
 from dramok.core.rulebook.starting_cards import placed_cards, starting_deck
 from tests.conftest import SEED
 from tests.core import generated
-from tests.core.invented_world import card, duel
+from tests.core.invented_world import DUEL, card, duel
 
 SHELF = {"id": "shelf", "name": "Shelf", "shared": True, "kind": "row", "places": 3, "source": "stock"}
 STOCK = {"id": "stock", "name": "Stock", "shared": True, "seen": "none"}
@@ -265,3 +265,17 @@ def test_the_own_draw_pile_is_seen_as_counts_and_no_other():
     assert seen.left == {name: count - held.count(name) for name, count in (("Mine", 4), ("Mist", 3)) if count > held.count(name)}
     assert list(seen.left) == sorted(seen.left) and sum(seen.left.values()) == 4
     assert view(match, 1).left == {"Theirs": 4}
+
+
+def test_a_number_that_an_action_of_the_rules_changed_names_the_action():
+    words = GameVocabulary(DUEL)
+    effect = read_script("offer free, limit 1 a turn: raise height of pick own plant by 2 until end turn", words)[0]
+    play = {**DUEL.played.model_dump(mode="json"), "actions": [{"id": "stake", "name": "Stake it", "effect": effect.model_dump(mode="json")}]}
+    rules = Rulebook.model_validate({**DUEL.model_dump(mode="json"), "play": play})
+    match = start(compile_program(rules, [card("Reed", cost=0, height=1, root=3)]), [["Reed"] * 6] * 2, 1)
+    match.decide(next(each for each in match.options if each.do == "play"))
+    match.decide(next(each for each in match.options if each.do == "use"))
+    match.decide(next(each for each in match.options if each.do == "pick"))
+    (seen,) = view(match).in_play
+    assert seen.stats["height"] == 3 and seen.changes == ("height +2 by Stake it, for a while",)
+    assert "You: action Stake it." in [line.text for line in told(match, 0)]

@@ -29,7 +29,7 @@ def some_text(dice: Random) -> str:
 
 def test_a_new_phase_action_is_a_document_that_the_core_accepts(page_code: PageCode):
     actions = [PhaseActionOut.model_validate(each).model_dump(mode="json") for each in PHASE_ACTIONS]
-    made = page_code('return given.map((each) => page.play.newDoing(each, "water", "forecast"));', actions)
+    made = page_code('return given.map((each) => page.play.newDoing(each, "water", "forecast", "height"));', actions)
     for action, document in zip(PHASE_ACTIONS, made, strict=True):
         read = TypeAdapter(Doing).validate_python(document)
         # A document leaves out what has its default value and is newer than the action.

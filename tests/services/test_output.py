@@ -23,7 +23,7 @@ from dramok.services.history.undo import undo
 from dramok.services.output import jobs
 from dramok.services.output.atomic_files import atomic_file
 from dramok.services.output.card_pictures import PictureOrder, make_pictures, plan_pictures
-from dramok.services.output.chosen_cards import CardChoice
+from dramok.services.output.chosen_cards import CardChoice, wanted
 from dramok.services.output.job_steps import Stopped
 from dramok.services.output.print_runs import forget_run, on_paper, record_run, run_doc
 from dramok.services.output.printing import PrintOrder, plan_print, print_cards
@@ -448,3 +448,18 @@ def test_the_commands_print_and_make_sheets_and_pictures_and_never_write_over_a_
         "RS-002 Ladder Frond front.png",
     ]
     assert done["pictures"] == 2
+
+
+def test_a_box_holds_each_card_as_often_as_a_match_of_the_most_seats_needs_it(workspace):
+    game = workspace.game("potting-shed")
+    found = wanted(workspace, game, CardChoice(copies_from="box"))
+    counts = {card.code: count for card, count in found.cards}
+    # Four seats begin with three, two and one of the first cards; the benches and shows are there once.
+    assert [counts.get(f"PS-00{number}") for number in range(1, 9)] == [12, 8, 4, None, None, None, 2, 2]
+    assert counts["PS-041"] == 1 and counts["PS-052"] == 1 and sum(counts.values()) == 24 + sum(card.number("copies") for card in game.cards.values() if card.type != "starter")
+    assert any("PS-004" in note for note in found.notes), "what is in no box is named"
+    part = wanted(workspace, game, CardChoice(copies_from="box", query="type is Show"))
+    assert len(part.cards) == part.copies == 9
+    assert wanted(workspace, game, CardChoice(copies_from="box", cards="PS-001", copies=2)).copies == 2
+    with pytest.raises(Refused, match="put no card on the table"):
+        wanted(workspace, workspace.game("crowded-bed"), CardChoice(copies_from="box"))

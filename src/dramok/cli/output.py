@@ -32,6 +32,7 @@ QueryOption = Annotated[str, typer.Option("--query", help="The cards that match 
 CardsOption = Annotated[
     str, typer.Option("--cards", help="Only these of them, by place or code, as 5-8, 17, AB-020 -")
 ]
+BoxOption = Annotated[bool, typer.Option("--box", help="As many copies as one box of the game: for the largest number of seats.")]
 CopiesOption = Annotated[int | None, typer.Option("--copies", min=0, max=10_000, help="Copies of each card.")]
 OnlyOption = Annotated[
     str, typer.Option("--only", help="stale (out of date: not as printed last), unprinted, wanting (both), or none.")
@@ -48,6 +49,7 @@ def print_run(
     query: QueryOption = "",
     cards: CardsOption = "",
     copies: CopiesOption = None,
+    box: BoxOption = False,
     only: OnlyOption = "all",
     since: Annotated[str, typer.Option(help="The cards of this print run.")] = "",
     paper: Annotated[str, typer.Option(help="A4, A3, Letter, or width x height in mm, as 200x300.")] = "A4",
@@ -75,7 +77,7 @@ def print_run(
     """Prints cards to a PDF at true size, as many on a page as fit, and remembers the print run."""
     wide, high = _paper(paper)
     order = {
-        "choice": {"deck": deck, "set": set_, "query": query, "cards": cards, "copies": copies, "only": only, "run": since},
+        "choice": {"deck": deck, "set": set_, "query": query, "cards": cards, "copies": copies, "copies_from": "box" if box else "deck", "only": only, "run": since},
         "paper": {"width": wide, "height": high, "margin": margin, "gutter": gutter, "bleed": bleed, "scale": scale, "turned": turned},
         "marks": marks, "ruler": ruler, "colophon": colophon, "backs": backs, "left_out": [int(each) for each in re.findall(r"\d+", leave_out)],
         "blanks": blanks, "labels": labels, "ink": "sparing" if sparing else "full", "name": name, "record": record,

@@ -3756,7 +3756,7 @@ export interface components {
          *
          *     `only`: stale: printed faces that changed since; unprinted: never printed; wanting: both; none: no card.
          *     `copies`: a fixed number for each card; None for the count in the deck, else the out-of-date copies, else
-         *     the card's own count, else one. `each`: overrides of copies by card.
+         *     the card's own count, else one. `copies_from`: box: as often as a match with the largest number of seats needs the card.
          */
         CardChoice: {
             /**
@@ -3771,7 +3771,7 @@ export interface components {
              * @default deck
              * @enum {string}
              */
-            copies_from: "deck" | "card";
+            copies_from: "deck" | "card" | "box";
             /**
              * Deck
              * @default

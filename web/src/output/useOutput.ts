@@ -85,7 +85,8 @@ function choiceIn(params: URLSearchParams): CardChoice {
   const made: CardChoice = { ...ALL_CARDS, only: (params.get("only") as CardChoice["only"] | null) ?? "all" };
   for (const word of WORDS) made[word] = params.get(word) ?? "";
   made.copies = Number.isNaN(copies) ? null : copies;
-  made.copies_from = params.get("from") === "card" ? "card" : "deck";
+  const from = params.get("from");
+  made.copies_from = from === "card" || from === "box" ? from : "deck";
   return made;
 }
 
@@ -95,7 +96,7 @@ function withChoice(before: URLSearchParams, choice: CardChoice): URLSearchParam
   for (const word of WORDS) write(word, choice[word]);
   write("only", choice.only === "all" ? null : choice.only);
   write("copies", choice.copies == null ? null : String(choice.copies));
-  write("from", choice.copies_from === "card" ? "card" : null);
+  write("from", choice.copies_from === "deck" ? null : choice.copies_from);
   next.delete("leaf");
   return next;
 }

@@ -29,8 +29,7 @@ def _by(match: Match, source: int, instance: int) -> str:
         return "by hand"
     if source == instance:
         return "by its own words"
-    card = match.program.cards[match.state.cdef[source]]
-    return f"by {card.text(match.program.rulebook.roles.name) or card.code}"
+    return f"by {match.program.name_of(match.state.cdef[source])}"
 
 
 def _for_a_while(match: Match, instance: int) -> Iterator[tuple[int, str, int, str]]:

@@ -13,7 +13,7 @@ _OF_THE_CARD = ('"kind":"this"', '"kind":"host"', '"of":"this"', '"of":"host"')
 
 
 class RuleAction(Frozen):
-    """An action that each seat can take in a phase in which effects can be used.
+    """An action of every seat, in a phase in which effects can be used.
 
     `effect`: lines of the effect language, each an `offer`. They belong to no card, so they can't refer to one as
     this, or have it tilted, destroyed or returned as their cost. Limits count for each seat on its own.

@@ -66,3 +66,15 @@ def starting_deck(rulebook: Rulebook, cards: Iterable[Card]) -> dict[str, int]:
     """The deck with which every seat begins, by card id; empty if each seat brings its own."""
     up = rulebook.played.set_up
     return _with_group(rulebook, list(cards), up.start, up.start_group) if up.starts_alike else {}
+
+
+def box_cards(rulebook: Rulebook, cards: Sequence[Card]) -> dict[str, int]:
+    """Every card that a match needs with the largest number of seats: the cards placed at the start, and the decks with
+    which all seats begin. By card id; empty if the rules place no card.
+    """
+    play, found = rulebook.played, dict[str, int]()
+    parts = [(placed_cards(rulebook, cards, each), 1 if (own := play.zone(each.zone)) is not None and own.shared else play.greatest) for each in play.set_up.placed]
+    for counts, times in (*parts, (starting_deck(rulebook, cards), play.greatest)):
+        for ident, count in counts.items():
+            found[ident] = found.get(ident, 0) + count * times
+    return found

@@ -12,6 +12,7 @@ from dramok.core.cards import Card
 from dramok.core.decks import Deck
 from dramok.core.output import NoSuchCards, choose
 from dramok.core.problem import Frozen, Problem, fold, plural
+from dramok.core.rulebook.starting_cards import box_cards
 from dramok.services.cards.card_detail import detail_of, paper_of
 from dramok.services.decks.edits import deck_named
 from dramok.services.files.exports import found_cards
@@ -28,7 +29,7 @@ class CardChoice(Frozen):
 
     `only`: stale: printed faces that changed since; unprinted: never printed; wanting: both; none: no card.
     `copies`: a fixed number for each card; None for the count in the deck, else the out-of-date copies, else
-    the card's own count, else one. `each`: overrides of copies by card.
+    the card's own count, else one. `copies_from`: box: as often as a match with the largest number of seats needs the card.
     """
 
     deck: str = Field(default="", max_length=200)
@@ -38,7 +39,7 @@ class CardChoice(Frozen):
     cards: str = Field(default="", max_length=4_000)
     only: Literal["all", "stale", "unprinted", "wanting", "none"] = "all"
     copies: int | None = Field(default=None, ge=0, le=MOST_COPIES)
-    copies_from: Literal["deck", "card"] = "deck"
+    copies_from: Literal["deck", "card", "box"] = "deck"
 
 
 @dataclass(frozen=True)
@@ -94,7 +95,10 @@ def wanted(
         cards = [card for card in cards if card.id in faces]
     if choice.only != "all":
         cards = [card for card in cards if _is_wanted(game, card, choice.only)]
-    counted = [(card, _copies(game, choice, card, deck)) for card in cards]
+    box = box_cards(game.rulebook, list(game.cards.values())) if choice.copies_from == "box" and choice.copies is None else None
+    if box is not None and not box:
+        raise Refused(Problem(where="copies", what="the rules put no card on the table and give nobody a starting deck", mend="choose a deck, or the copies that each card says"))
+    counted = [(card, _copies(game, choice, card, deck) if box is None else box.get(card.id, 0)) for card in cards]
     held = tuple((card, count) for card, count in counted if count > 0)
     found = CardCopies(held, deck, tuple(_notes(counted, choice)))
     if not held or found.copies > most:

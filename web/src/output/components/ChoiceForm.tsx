@@ -74,6 +74,7 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, wit
             options={[
               ["deck", choice.deck ? "as in the deck" : "as the card says"],
               ...(choice.deck ? [["card", "as the card says"] as const] : []),
+              ["box", "as one box of the game"],
               ["number", "of each"],
             ]}
             commit={(how) =>
