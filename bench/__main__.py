@@ -1,4 +1,4 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing rows sheet exchange kills sound own odds openings engine agreement table balance fuzz coverage wording`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing rows sheet exchange kills sound own odds openings engine market agreement table balance fuzz coverage wording`."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from bench import (
     fuzz,
     imports,
     kills,
+    market,
     new_row,
     odds,
     openings,
@@ -44,6 +45,7 @@ ALL = {
     "odds": odds.run,
     "openings": openings.run,
     "engine": engine.run,
+    "market": market.run,
     "agreement": agreement.run,
     "table": table.run,
     "balance": balance.run,

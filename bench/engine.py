@@ -56,7 +56,7 @@ def run() -> None:
     begun = time.perf_counter()
     play({**order, "pairs": pairs[:1]})
     print(f"a process of its own, from its start to a game's end: {time.perf_counter() - begun:.1f} s warm (wanted 1.5)")
-    objects = _objects(program, decks, pairs[:SLOW])
+    objects = object_seconds(program, decks, pairs[:SLOW])
     print(f"a game: compiled {1e6 * fast:.0f} us, as it stands x {slow / fast:.0f}, objects x {objects / fast:.0f} (wanted 90)")
     many = [replace(card, id=f"{card.id}-{copy}", code=f"{card.code}-{copy}") for copy in range(10) for card in cards]
     wide = compile_program(game.rulebook, many)
@@ -77,7 +77,7 @@ def run() -> None:
     _served()
 
 
-def _objects(program: Program, decks: list[list[int]], pairs: list[list[int]]) -> float:
+def object_seconds(program: Program, decks: list[list[int]], pairs: list[list[int]]) -> float:
     """Seconds a game of the object engine, with the decisions of the plain player, which are not counted."""
     # Tests are no part of what is type-checked.
     reference: Any = import_module("tests.core.reference_engine").Reference

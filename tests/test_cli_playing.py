@@ -47,6 +47,7 @@ def test_a_match_is_played_by_a_script_kept_and_played_again(db, tmp_path):
     assert found["seed"] == 7 and found["decisions"][0] == ["done", -1, -1] and len(found["events"]) > 10
     again = json.loads(said("replay", str(kept), "--json"))
     assert again["holds"] and again["events"] == found["events"]
+    assert [each["event"] for each in again["record"]][:2] == ["shuffled", "shuffled"] and len(again["record"]) == len(again["events"])
     assert "Tending begins" in said("replay", str(kept))
     broken = json.loads(kept.read_text())
     broken["decisions"].insert(2, ["fly", 1, -1])
@@ -56,6 +57,9 @@ def test_a_match_is_played_by_a_script_kept_and_played_again(db, tmp_path):
     assert "not a kept match" in said("replay", str(kept), code=1)
     script.write_text("Dance\n")
     assert "is not an option now" in said(*options[:-1], "--script", str(script), code=1)
+    watched = ["play", "--game", "potting-shed", "--seats", "3", "--seed", "8", "--db", db]
+    assert "has won in turn" in said(*watched, "--own-player", "simple") and json.loads(said(*watched, "--own-player", "simple", "--json"))["over"]
+    assert "there is no automatic player nobody" in said(*watched, "--own-player", "nobody", code=1)
 
 
 def test_games_by_the_thousand_have_one_digest_on_any_number_of_threads(db):

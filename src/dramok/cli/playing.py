@@ -38,12 +38,18 @@ SeatsOption = Annotated[int, typer.Option("--seats", help="The number of seats; 
 PlayerOption = Annotated[list[str] | None, typer.Option("--player", help=f"{WORDS}: one for all seats, or one for each.", callback=player_ids)]
 
 
+def own_player_id(name: str) -> str:
+    """The id of the player of the first seat; empty: the person at the terminal."""
+    return player_id(name) if name else ""
+
+
 @app.command()
 def play(
     game: GameOption,
     decks: DecksOption = None,
     seed: Annotated[int | None, typer.Option(help="The seed; random by default.", min=0)] = None,
     player: Annotated[str, typer.Option(help=f"Who has the other seats: {WORDS}.", callback=player_id)] = "simple",
+    mine: Annotated[str, typer.Option("--own-player", help="An automatic player for the first seat too: the match is watched.", callback=own_player_id)] = "",
     script: Annotated[Path | None, typer.Option(help="A file with decisions, one a line, by number or in words.")] = None,
     save: Annotated[Path | None, typer.Option(help="A file to keep the match in, for replay.")] = None,
     seats: SeatsOption = 0,
@@ -56,8 +62,9 @@ def play(
     from dramok.core.engine import start
     from dramok.core.engine.view import score_sheet, view
 
-    if player not in PLAYERS:
-        fail({"what": f"there is no automatic player {player}", "mend": f"choose {WORDS}"}, as_json)
+    for named in (player, *([mine] if mine else [])):
+        if named not in PLAYERS:
+            fail({"what": f"there is no automatic player {named}", "mend": f"choose {WORDS}"}, as_json)
     seed = secrets.randbelow(1_000_000) if seed is None else seed
     try:
         match = start(program, lists, seed)
@@ -68,8 +75,8 @@ def play(
         typer.echo(f"{program.rulebook.name}: {names[0] if len(set(names)) == 1 else ' against '.join(names)}, seed {seed}")
     said = 0
     while match.asked != "over":
-        if match.seat != 0:
-            match.take(match.choose(player))
+        if match.seat != 0 or mine:
+            match.take(match.choose(player if match.seat else mine))
             continue
         said = said if as_json else _tell(match, said)
         if not as_json:
@@ -160,6 +167,7 @@ def replay(
 ) -> None:
     """Replays a kept match, with the same events. If it can't be replayed to its end, it is shown as far as possible, and the exit code is 1."""
     from dramok.core.engine import Option, compile_program, replay_as_far, told
+    from dramok.core.engine.match_record import match_record
     from dramok.core.rulebook import Rulebook
     from dramok.services.play.matches import card_of
 
@@ -173,7 +181,7 @@ def replay(
     except (ValueError, LookupError, TypeError, AttributeError, RecursionError) as error:
         fail({"what": f"it can't be played: {str(error)[:160]}", "mend": "keep the match again with play --save"}, as_json)
     if as_json:
-        echo({"winner": match.state.winner, "turns": match.state.turn, "holds": problem is None, "decisions": len(match.decisions), "events": [list(each) for each in match.events]})  # fmt: skip
+        echo({"winner": match.state.winner, "turns": match.state.turn, "holds": problem is None, "decisions": len(match.decisions), "events": [list(each) for each in match.events], "record": match_record(match)})  # fmt: skip
     else:
         for line in told(match):
             typer.echo(("  " if line.inner else "") + line.text)

@@ -55,6 +55,12 @@ def told(match: Match, seat: int | None = None) -> list[LogLine]:
     return lines
 
 
+def event_texts(match: Match) -> list[str]:
+    """The line of each event, with nothing hidden; empty for an event without one."""
+    teller = _Teller(match, None)
+    return [teller.say(event) for event in match.events]
+
+
 _OUTER = (
     k.E_TURN, k.E_PLAYED, k.E_SHUFFLED, k.E_DREW, k.E_DISCARDED, k.E_LEFT, k.E_OVER_LIMIT, k.E_RUNAWAY, k.E_PHASE, k.E_WON, k.E_DRAW,
     k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH, k.E_OUT, k.E_USED, k.E_REDREW, k.E_KEPT, k.E_MATCH, k.E_TURNED_OVER, k.E_PASSED,
