@@ -74,16 +74,18 @@ def playtest(page: Page) -> None:
 
 
 def market(page: Page) -> None:
-    """A deck-building game with three rivals: the benches with their prices, a card about to be bought."""
+    """A deck-building game with three rivals: the benches with their prices, a card about to be bought, an action of the rules."""
     page.goto("/potting-shed/playtest")
     page.get_by_role("radio", name="4", exact=True).check()
     page.get_by_role("textbox", name="Seed").fill("14")
     page.keyboard.press("Enter")
     page.wait_for_selector(".market-card svg")
     room = page.locator(".table-room")
-    for _ in range(12):
+    for _ in range(60):
+        if page.get_by_role("button", name="Feed the beds").count() and page.locator(".market-card.pegged").count():
+            break
         taken = room.get_attribute("data-taken") or ""
-        card = page.locator(".hand button.table-face:not([aria-disabled=true]), .market-card.pegged button.table-face")
+        card = page.locator(".hand button.table-face:not([aria-disabled=true])")
         card.first.click() if card.count() else page.keyboard.press("n")
         expect(room).not_to_have_attribute("data-taken", taken)
     page.wait_for_timeout(1200)

@@ -207,9 +207,9 @@ def test_an_action_of_the_rules_is_written_by_keys_and_taken_at_the_table(page: 
     name.fill("Light a lamp")
     name.press("Enter")
     saved(page)
-    # No phase lets it be taken yet: the page says so, and the turn is where that is changed.
-    expect(page.locator(".play-main")).to_contain_text("Effects can be used in no phase")
+    # No phase lets it be taken yet: the page of the turn says so.
     lay(page, "The turn")
+    expect(page.get_by_role("list", name="Problems")).to_contain_text("there are actions, and no phase lets players take them")
     page.get_by_role("checkbox", name="use effects, take actions").first.press(" ")
     saved(page)
     expect(read).to_contain_text("take actions")

@@ -279,3 +279,33 @@ def test_a_number_that_an_action_of_the_rules_changed_names_the_action():
     (seen,) = view(match).in_play
     assert seen.stats["height"] == 3 and seen.changes == ("height +2 by Stake it, for a while",)
     assert "You: action Stake it." in [line.text for line in told(match, 0)]
+
+
+def acted(*effects: str) -> Rulebook:
+    """A duel with these actions of the rules."""
+    words = GameVocabulary(DUEL)
+    actions = [{"id": f"a{place}", "name": f"Act {place}", "effect": read_script(effect, words)[0].model_dump(mode="json")} for place, effect in enumerate(effects)]
+    return Rulebook.model_validate({**DUEL.model_dump(mode="json"), "play": {**DUEL.played.model_dump(mode="json"), "actions": actions}})
+
+
+@pytest.mark.parametrize(("effects", "named"), [
+    (["offer pay 1 water: gain 2 ribbon", "offer pay 1 ribbon: gain 1 water"], "Act 0 and Act 1 together give more than they take"),
+    (["offer pay 2 water: gain 1 ribbon", "offer pay 1 ribbon: gain 2 water"], ""), (["offer pay 2 water: gain 1 ribbon", "offer pay 1 ribbon: gain 3 water"], "together give more"),
+    (["offer pay 1 water: gain 2 water"], "Act 0 gives more than it takes"), (["offer pay 1 water, limit 3 a turn: gain 2 water"], ""), (["offer pay 3 water: gain 2 water"], ""),
+    (["offer discard 1: gain 2 water"], ""), (["offer pay 1 water: gain 2 ribbon for rival", "offer pay 1 ribbon: gain 1 water"], ""),
+])  # fmt: skip
+def test_exchanges_that_never_end_are_named(effects, named):
+    found = [gap.what for gap in gaps(acted(*effects)) if gap.part == "actions"]
+    assert (named in found[0]) if named else not found
+
+
+def test_an_action_that_costs_nothing_has_a_limit_and_one_that_nobody_can_take_is_a_gap():
+    with pytest.raises(ValidationError, match="costs nothing and could be taken without end"):
+        acted("offer pay 0 water: gain 1 ribbon")
+    assert acted("offer pay 0 water, limit 1 a turn: gain 1 ribbon").played.actions
+    rules = acted("offer pay 1 water: draw 1")
+    play = rules.played.model_dump(mode="json")
+    for phase in play["phases"]:
+        phase["does"] = [{**each, "may": ["play"]} if each["do"] == "play" else each for each in phase["does"]]
+    shut = rules.model_copy(update={"play": PlayRules.model_validate(play)})
+    assert any("no phase lets players take them" in gap.what for gap in gaps(shut)) and not any("take them" in gap.what for gap in gaps(rules))

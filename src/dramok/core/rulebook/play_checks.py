@@ -6,13 +6,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from dramok.core.english import and_list
 from dramok.core.problem import Problem
+from dramok.core.rulebook.exchanges import endless
 from dramok.core.rulebook.phase_actions import action_of
 
 if TYPE_CHECKING:
     from dramok.core.rulebook.rulebook import Rulebook
 
-PARTS = ("seats", "zones", "set_up", "phases", "after_play", "market", "clash", "goals", "scoring")
+PARTS = ("seats", "zones", "set_up", "phases", "after_play", "actions", "market", "clash", "goals", "scoring")
 """The parts of the rules of play, in the order of their editors."""
 
 
@@ -70,6 +72,18 @@ def _selling(rulebook: Rulebook) -> Iterator[Gap]:
         yield Gap("scoring", "there is a score sheet, and nothing ends the match so that it is used", "add what ends the match")
 
 
+def _acting(rulebook: Rulebook) -> Iterator[Gap]:
+    """Problems of the actions of the rules."""
+    play = rulebook.played
+    if play.actions and not any("use" in doing.may for phase in play.phases for doing in phase.does if doing.do == "play"):
+        yield Gap("phases", "there are actions, and no phase lets players take them", "tick “use effects, take actions” under “play cards” in a phase")
+    for action in play.actions:
+        if not action.effect.abilities:
+            yield Gap("actions", f"{action.name} does nothing", "write what it does: offer pay 2 … : gain 1 …")
+    if names := endless(play.actions):
+        yield Gap("actions", f"{and_list(list(names))} {'gives' if len(names) == 1 else 'together give'} more than {'it takes' if len(names) == 1 else 'they take'}, without end", "add a limit, or take more than is given back")
+
+
 def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
     play, table = rulebook.played, rulebook.table
     doings = [doing for phase in play.phases for doing in phase.does]
@@ -81,6 +95,7 @@ def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
     if play.seats > 1 and not play.goals and not play.ends:
         yield Gap("goals", "there is no goal: nobody can win the match", "add a goal, or what ends the match", stops=True)
     yield from _selling(rulebook)
+    yield from _acting(rulebook)
     if play.clash is not None and play.seats < 2:
         yield Gap("clash", "a clash needs a rival", "take two seats, or take the clash out", stops=True)
     if play.clash is not None and play.seats > 1 and "clash" not in done:

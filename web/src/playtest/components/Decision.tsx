@@ -50,10 +50,10 @@ export function Decision({ table, waiting, decide, children }: Props) {
           <button
             key={`${option.do} ${option.card} ${option.other}`}
             type="button"
-            className="asked-button"
+            className={option.card >= 0 ? "asked-button asked-action" : "asked-button"}
             onClick={() => decide(() => option)}
           >
-            {option.says}
+            {option.card >= 0 ? actionSaid(option.says) : option.says}
           </button>
         ))}
         {table.options.some((option) => option.do === "cancel") && (
@@ -79,6 +79,17 @@ export function Decision({ table, waiting, decide, children }: Props) {
       </div>
       {children}
     </div>
+  );
+}
+
+/** The name of an action of the rules, and what it does in a lighter weight. */
+function actionSaid(says: string): React.ReactNode {
+  const at = says.indexOf(": ");
+  if (at < 0) return says;
+  return (
+    <>
+      {says.slice(0, at + 1)} <span>{says.slice(at + 2)}</span>
+    </>
   );
 }
 

@@ -12,7 +12,6 @@ type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[]; look: PlayPr
 
 export function ActionsEditor({ play, lay, resources, look }: Props) {
   const actions = play.actions ?? [];
-  const allowed = play.phases.some((phase) => phase.does.some((doing) => mayUse(doing)));
   const [from, to] = resources.filter((each) => !each.shared);
   const add = (name: string, effect: string) => {
     const free = freeName(name, actions);
@@ -55,11 +54,6 @@ export function ActionsEditor({ play, lay, resources, look }: Props) {
         ))}
       </ul>
       {actions.length === 0 && <p className="soft">No actions: players act with their cards only.</p>}
-      {actions.length > 0 && !allowed && (
-        <p className="needs">
-          Effects can be used in no phase: tick “use effects, take actions” in a phase of the turn.
-        </p>
-      )}
       <div className="form-row">
         {from && to && (
           <button
@@ -86,9 +80,6 @@ export function ActionsEditor({ play, lay, resources, look }: Props) {
     </>
   );
 }
-
-const mayUse = (doing: { do: string; [setting: string]: unknown }): boolean =>
-  doing.do === "play" && ((doing.may as string[] | undefined) ?? ["play", "use"]).includes("use");
 
 const quoted = (name: string): string => (/^[\p{L}][\p{L}\p{N}'’_-]*$/u.test(name) ? name : `"${name}"`);
 
