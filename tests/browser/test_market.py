@@ -122,10 +122,11 @@ def test_a_match_is_played_to_its_score_sheet(page: Page, server: Server):
         next_decision(page, taken)
     sheet = page.get_by_role("table", name="Score sheet")
     rows = {row.locator("th").inner_text(): [int(each) for each in row.locator("td").all_inner_texts()] for row in sheet.locator("tbody tr").all()}
-    assert list(rows) == ["Merit", "Ripeness", "Scented", "Total"]
+    lines = ["Merit", "Rosettes", "Ripeness", "Scented"]
+    assert list(rows) == [*lines, "Total"]
     for seat in (0, 1):
-        assert rows["Total"][seat] == rows["Merit"][seat] + rows["Ripeness"][seat] + rows["Scented"][seat]
-    assert min(rows["Total"]) > 5, "both have bought"
+        assert rows["Total"][seat] == sum(rows[line][seat] for line in lines)
+    assert min(rows["Total"]) > 5 and sum(rows["Rosettes"]) > 0, "both have bought, and shows were won"
     mine, other = rows["Total"]
     if mine != other:
         expect(page.get_by_role("region", name="How it went")).to_contain_text("You have won." if mine > other else "Your rival has won")
