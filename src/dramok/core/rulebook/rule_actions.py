@@ -28,9 +28,9 @@ class RuleAction(Frozen):
         for ability in self.effect.abilities:
             if not isinstance(ability, Offered):
                 raise ValueError(f"the action {self.name} begins with offer: offer pay 2 … : …, or offer free, limit 1 a turn: …")
-            if ability.limit is None and not any(part.number for part in ability.cost):
-                raise ValueError(f"the action {self.name} costs nothing and could be taken without end: add a limit, such as limit 1 a turn")
             costs = [*ability.cost, *(part for step in walked(steps_of(ability)) for part in step.cost or ())]
             if any(part.how not in ("pay", "discard") for part in costs) or any(word in ability.model_dump_json() for word in _OF_THE_CARD):
                 raise ValueError(f"the action {self.name} belongs to no card, so it can't name one as this: pay or discard for it, and pick a card")
+            if ability.limit is None and not any(part.number for part in ability.cost):
+                raise ValueError(f"the action {self.name} costs nothing and could be taken without end: add a limit, such as limit 1 a turn")
         return self
