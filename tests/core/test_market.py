@@ -309,3 +309,13 @@ def test_an_action_that_costs_nothing_has_a_limit_and_one_that_nobody_can_take_i
         phase["does"] = [{**each, "may": ["play"]} if each["do"] == "play" else each for each in phase["does"]]
     shut = rules.model_copy(update={"play": PlayRules.model_validate(play)})
     assert any("no phase lets players take them" in gap.what for gap in gaps(shut)) and not any("take them" in gap.what for gap in gaps(rules))
+
+
+def test_a_card_with_the_name_of_an_action_is_no_action_in_the_log():
+    words = GameVocabulary(DUEL)
+    rules = acted("offer free, limit 1 a turn: gain 1 ribbon")
+    match = start(compile_program(rules, [card("Act 0", "offer free, limit 1 a turn: gain 1 ribbon", cost=0, vocabulary=words)]), [["Act 0"] * 6] * 2, 1)
+    match.decide(next(each for each in match.options if each.do == "play"))
+    for _ in range(2):
+        match.decide(next(each for each in match.options if each.do == "use"))
+    assert [line.text for line in told(match, 0) if "is used" in line.text or "action" in line.text] == ["Act 0 is used.", "You: action Act 0."]

@@ -199,3 +199,27 @@ def test_the_shows_of_a_round_judge_every_garden_once(client):
     ]  # fmt: skip
     rosettes = sum(seat["resources"]["rosette"] for seat in table["view"]["seats"])
     assert rosettes == sum(each["Rosettes"] for each in table["scores"]) and 0 < rosettes <= 3 * 34
+
+
+def test_what_the_rules_of_play_name_is_replaced_with_it_or_keeps_it_from_going(client):
+    """A value of a choice that an action and the stock of a bench name goes to another value: they name that one then. One undo brings all back."""
+    before = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    dig = {"id": "dig", "name": "Dig", "effect": 'offer pay 1 compost: remove pick own card [bench is "Glass bench"] in hand; create 1 "Saved Seed"'}
+    assert written(client, actions=[*before["actions"], dig]).status_code == 200
+    play = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    benches = next(each for each in client.get(f"{SHED}/rules").json()["lists"] if each["id"] == "benches")
+    fewer = {**benches, "values": [each for each in benches["values"] if each["id"] != "glass"]}
+    gone = client.put(f"{SHED}/rules/lists", json={"list": fewer, "moves": {"glass": "seed"}})
+    assert gone.status_code == 200, gone.text
+    after = client.get(f"{SHED}/rules/parts").json()["parts"]["play"]
+    assert '"value": "glass"' not in str(after).replace("'", '"') and str(after).replace("seed", "") == str(play).replace("glass'}", "seed'}").replace("seed", "")
+    look = client.post(f"{SHED}/rules/parts/play/read", json={"value": after}).json()
+    assert '[bench is "Seed bench"]' in look["actions"][1]["text"]
+    assert client.post(f"{SHED}/undo", json={}).status_code == 200
+    assert client.get(f"{SHED}/rules/parts").json()["parts"]["play"] == play
+    # A type with a group of the rules becomes another in them too, and what can't be replaced is refused by name.
+    shows = client.delete(f"{SHED}/rules/types/show?to=practice")
+    assert shows.status_code in (400, 409) and "name round" in shows.text, "the phase names its number"
+    resources = client.get(f"{SHED}/rules/parts").json()["parts"]["resources"]
+    compost = client.put(f"{SHED}/rules/parts/resources", json={"value": [each for each in resources if each["id"] != "compost"]})
+    assert compost.status_code in (400, 409) and "8 cards and 2 actions gain or lose it" in compost.text, compost.text

@@ -66,8 +66,8 @@ def test_things_that_only_a_keyword_refers_to_are_not_removed(workspace):
             if isinstance(value, Script) and value.lines:
                 edit_field(workspace, GAME, card.id, field, "", workspace.game(GAME).seq, "one")
     for subject in about:
-        cards, keywords = referrers_of(workspace.game(GAME), subject)
-        assert not cards and f"Speaks of {subject.ident}" in keywords
+        cards, keywords, actions = referrers_of(workspace.game(GAME), subject)
+        assert not cards and not actions and f"Speaks of {subject.ident}" in keywords
         before = workspace.game(GAME)
         with pytest.raises(Refused) as refused:
             without(workspace, subject)
@@ -82,7 +82,7 @@ def test_cards_and_keywords_are_counted_apart_and_few_are_named(workspace):
     game = workspace.game(GAME)
     tidal, _ = read_script("upon play this: gain 2 ribbon", game.vocabulary)
     with_keywords(workspace, Tidal=tidal)
-    cards, keywords = referrers_of(workspace.game(GAME), Subject("resource", "ribbon"))
+    cards, keywords, _ = referrers_of(workspace.game(GAME), Subject("resource", "ribbon"))
     assert keywords == ["Tidal"] and len(cards) > 3
     with pytest.raises(Refused, match=rf"{len(cards)} cards and 1 keyword gain or lose it: {cards[0]}, {cards[1]}, {cards[2]} and {len(cards) - 2} more"):
         without(workspace, Subject("resource", "ribbon"))

@@ -36,6 +36,13 @@ def replace_reference(script: Script, subject: Subject, other: str) -> Script:
     return Script.model_validate(_named(script.model_dump(mode="json"), subject, other)[0])
 
 
+def replace_in_document(document: Any, subject: Subject, other: str | None) -> tuple[Any, bool]:
+    """A document that holds effects, groups or amounts, with the id `other` in place of each reference to `subject`
+    (None: unchanged), and whether there was one.
+    """
+    return _named(document, subject, other)
+
+
 def _named(part: Any, subject: Subject, other: str | None) -> tuple[Any, bool]:
     """The document with the id replaced, and whether it occurred."""
     if isinstance(part, list):

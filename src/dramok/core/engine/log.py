@@ -84,7 +84,7 @@ class _Teller:
         self.rules = match.program.rulebook
         self.several = match.program.seats > 1
         self.damage = self.rules.phrases.damage
-        self.of = 0
+        self.of, self.of_rules = 0, False
 
     def hides(self, event: Event) -> bool:
         """Whether the card of an event is hidden from this seat."""
@@ -105,7 +105,7 @@ class _Teller:
         said = SAID.get(kind)
         assert said is not None, f"an event {kind} has no words"
         name = HIDDEN if self.hides(event) else self.name(card)
-        self.of = seat
+        self.of, self.of_rules = seat, card >= 0 and self.match.is_action(card)
         text = said(self, name, a, b)
         if not text or not self.several or kind not in _OF_SEAT:
             return text
@@ -188,7 +188,7 @@ class _Teller:
 
     def used(self, name: str) -> str:
         """An effect of a card, or an action of the rules, is used."""
-        if name not in (each.name for each in self.rules.played.actions):
+        if not self.of_rules:
             return f"{name} is used."
         return f"{self.who(self.of)}: action {name}." if self.several else f"Action {name}."
 

@@ -16,7 +16,7 @@ from dramok.core.cards.schema.ids import id_from
 from dramok.core.cards.schema.lexer import Unreadable
 from dramok.core.cards.values.conversion import Conversion, Lost, convert
 from dramok.core.effects import Script
-from dramok.core.effects.references import Subject, refers_to, replace_reference
+from dramok.core.effects.references import Subject, refers_to, replace_in_document, replace_reference
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.part_edit import amended, part_of
@@ -179,9 +179,14 @@ def remove_type(
         changes = [
             Change("card", card.id, "type", json.dumps(type_id), json.dumps(move_to)) for card in cards
         ]
-        changes += replaced(now, {subject: move_to})
+        instead = replaced(now, {subject: move_to})
+        changes += instead
         part = f"types/{type_id}"
-        after = amended(now.rulebook.model_dump(mode="json"), part, None)
+        after = now.rulebook.model_dump(mode="json")
+        for change in instead:
+            if change.field == "play":
+                after = amended(after, "play", json.loads(change.after or "null"))
+        after = amended(after, part, None)
         names = replace(names_of(now), schema=checked_rulebook(after).cards)
         changes += renamed_in_queries(now, names, {Meant("type", type_id): Meant("type", move_to)} if move_to else {})
         changes += [
@@ -204,7 +209,7 @@ def not_changed_since(workspace: Workspace, game: GameSnapshot, part: str, base:
 
 
 def replaced(game: GameSnapshot, instead: Mapping[Subject, str | None]) -> list[Change]:
-    """Every effect of cards and keywords that refers to an entity, with `instead` in its place.
+    """Every effect of cards and keywords, and the rules of play, that refer to an entity, with `instead` in its place.
 
     Raises Refused if `instead` is empty.
     """
@@ -228,6 +233,13 @@ def replaced(game: GameSnapshot, instead: Mapping[Subject, str | None]) -> list[
     keywords = tuple(
         each.model_copy(update={"effect": said(each.effect, each.name)}) for each in game.rulebook.keywords
     )
+    play = played = part_of(game.rulebook, "play")
+    for subject, other in instead.items():
+        document, named = replace_in_document(played, subject, other)
+        if named:
+            speakers.append("the rules of play")
+            unplaced += other is None
+            played = document
     if unplaced:
         raise Refused(
             Problem(
@@ -237,7 +249,9 @@ def replaced(game: GameSnapshot, instead: Mapping[Subject, str | None]) -> list[
             )
         )
     before, now = (_text(each, "keywords") for each in (game.rulebook, game.rulebook.model_copy(update={"keywords": keywords})))
-    return [*changes, Change("game", game.id, "keywords", before, now)] if before != now else changes
+    if before != now:
+        changes.append(Change("game", game.id, "keywords", before, now))
+    return [*changes, Change("game", game.id, "play", _json(play), _json(played))] if play != played else changes
 
 
 def _few(names: Sequence[str]) -> str:

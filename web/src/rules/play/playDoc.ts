@@ -128,6 +128,18 @@ export const newPhase = (name: string, phases: PhaseDoc[]): PhaseDoc => ({
   does: [],
 });
 
+/** A name that none of the others has, with a number where needed. */
+export function freeName(name: string, others: readonly { name: string }[]): string {
+  const taken = new Set(others.map((each) => each.name.toLowerCase()));
+  for (let number = 1; ; number += 1) {
+    const tried = number === 1 ? name : `${name} ${number}`;
+    if (!taken.has(tried.toLowerCase())) return tried;
+  }
+}
+
+/** A name as it is written in effects. Quotes are never wrong; the server leaves out those that are not needed. */
+export const quoted = (name: string): string => `"${name}"`;
+
 /** A list with one of its entries moved by so many places. */
 export function moved<T>(list: readonly T[], place: number, by: number): T[] {
   const next = [...list];

@@ -5,7 +5,7 @@ import { TypingLines } from "../../../ui/TypingLines";
 import { freeId } from "../../ids";
 import type { Resource } from "../../useParts";
 import type { ActionDoc, PlayDoc } from "../playDoc";
-import { replaced, without } from "../playDoc";
+import { freeName, quoted, replaced, without } from "../playDoc";
 import type { EditPlay, PlayPreview } from "../types";
 
 type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[]; look: PlayPreview | null };
@@ -80,13 +80,3 @@ export function ActionsEditor({ play, lay, resources, look }: Props) {
     </>
   );
 }
-
-const quoted = (name: string): string => (/^[\p{L}][\p{L}\p{N}'’_-]*$/u.test(name) ? name : `"${name}"`);
-
-const freeName = (name: string, actions: ActionDoc[]): string => {
-  const taken = new Set(actions.map((each) => each.name.toLowerCase()));
-  for (let number = 1; ; number += 1) {
-    const tried = number === 1 ? name : `${name} ${number}`;
-    if (!taken.has(tried.toLowerCase())) return tried;
-  }
-};

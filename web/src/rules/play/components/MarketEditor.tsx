@@ -7,6 +7,7 @@ import { freeId } from "../../ids";
 import type { Resource } from "../../useParts";
 import {
   type CounterDoc,
+  freeName,
   type GroupDoc,
   type MarketDoc,
   type PlayDoc,
@@ -113,14 +114,6 @@ export function MarketEditor({ play, lay, resources, look }: Props) {
     </>
   );
 }
-
-const freeName = (name: string, zones: ZoneDoc[]): string => {
-  const taken = new Set(zones.map((zone) => zone.name.toLowerCase()));
-  for (let number = 1; ; number += 1) {
-    const tried = number === 1 ? name : `${name} ${number}`;
-    if (!taken.has(tried.toLowerCase())) return tried;
-  }
-};
 
 type RowProps = Props & {
   market: MarketDoc;

@@ -3,7 +3,7 @@ import { Trash2 } from "lucide-react";
 import { useGame } from "../../../state/store";
 import { Picking, Ticking, Typing } from "../../../ui/Typing";
 import type { PlayDoc, ScoreDoc, TieDoc } from "../playDoc";
-import { replaced, without } from "../playDoc";
+import { quoted, replaced, without } from "../playDoc";
 import type { EditPlay, PlayPreview } from "../types";
 import { AmountInput } from "./AmountInput";
 
@@ -112,4 +112,3 @@ export function ScoringEditor({ play, lay, look }: Props) {
 }
 
 const named = (name: string): boolean => name.trim().length > 0;
-const quoted = (name: string): string => (/^[\p{L}][\p{L}\p{N}'’_-]*$/u.test(name) ? name : `"${name}"`);
